@@ -1,0 +1,142 @@
+// Package entry has the kinds of change that can be made to a table. An entry is a
+// pure function from a table and its parameters to another table and an effect; a
+// preview is the same function with nothing stored. Each kind is one file here.
+//
+// Every entry balances: rows before + added - set aside - merged = rows after. Apply
+// refuses to give out a result that does not.
+package entry
+
+import (
+	"bytes"
+	"context"
+	"encoding/json"
+	"fmt"
+	"slices"
+
+	"grandledger/core/problem"
+	"grandledger/core/table"
+)
+
+// Entry is one change with its parameters.
+type Entry interface {
+	// Words says what the entry does as the start of a sentence, without counts.
+	Words() string
+	// apply works the change out. The table it is given is never altered.
+	apply(ctx context.Context, t *table.Table, in Inputs) (*Result, error)
+}
+
+// Inputs gives an entry what it needs beside the table.
+type Inputs struct {
+	// Aside gives the base rows that an earlier entry of the same table set aside.
+	Aside func(number int) (*table.Selection, error)
+}
+
+// Balance is the row account of an entry.
+type Balance struct {
+	Before   int `json:"before"`
+	Added    int `json:"added"`
+	SetAside int `json:"setAside"`
+	Merged   int `json:"merged"`
+	After    int `json:"after"`
+}
+
+// Check says whether the account comes out and agrees with the rows of the result.
+func (b Balance) Check(rows int) error {
+	if b.Before+b.Added-b.SetAside-b.Merged != b.After || b.After != rows {
+		return fmt.Errorf("entry does not balance: %d before + %d added - %d set aside - %d merged is not %d after (the table has %d)",
+			b.Before, b.Added, b.SetAside, b.Merged, b.After, rows)
+	}
+	return nil
+}
+
+// ColumnEffect is what an entry does to one column.
+type ColumnEffect struct {
+	Column         string `json:"column"`
+	Cells          int    `json:"cells"` // cells rewritten
+	DistinctBefore int    `json:"distinctBefore"`
+	DistinctAfter  int    `json:"distinctAfter"`
+}
+
+// Pair is a distinct value that changes, with the rows it stands in. Collides is set
+// where the new value is the result of another value too, or already stood there.
+type Pair struct {
+	Column   string `json:"column"`
+	From     string `json:"from"`
+	To       string `json:"to"`
+	Rows     int    `json:"rows"`
+	Collides bool   `json:"collides"`
+}
+
+// Effect is what an entry did, or would do, counted over all rows.
+type Effect struct {
+	Balance Balance        `json:"balance"`
+	Columns []ColumnEffect `json:"columns"`
+	Pairs   []Pair         `json:"pairs"`   // most rows first, at most MaxPairs
+	Changed int            `json:"changed"` // distinct values that change, listed or not
+}
+
+// MaxPairs is how many changed values an effect lists.
+const MaxPairs = 200
+
+// Result is the table after an entry, its effect, and the base rows it set aside.
+type Result struct {
+	Table  *table.Table
+	Effect Effect
+	Aside  *table.Selection // nil where no row was set aside
+}
+
+// kinds is the registry: the name of each kind and how to make an empty one.
+var kinds = map[string]func() Entry{
+	"tidy":       func() Entry { return &Tidy{} },
+	"values":     func() Entry { return &Values{} },
+	"duplicates": func() Entry { return &Duplicates{} },
+	"return":     func() Entry { return &Return{} },
+}
+
+// Kinds lists the registered kinds by name.
+func Kinds() []string {
+	var names []string
+	for name := range kinds {
+		names = append(names, name)
+	}
+	slices.Sort(names)
+	return names
+}
+
+// Decode reads an entry of a kind from its JSON parameters; unknown fields are refused.
+func Decode(kind string, params []byte) (Entry, error) {
+	empty, ok := kinds[kind]
+	if !ok {
+		return nil, problem.New("", "there is no kind of entry called %q", kind)
+	}
+	e := empty()
+	d := json.NewDecoder(bytes.NewReader(params))
+	d.DisallowUnknownFields()
+	if err := d.Decode(e); err != nil {
+		return nil, problem.New("", "the parameters of the %s entry cannot be read: %v", kind, err)
+	}
+	return e, nil
+}
+
+// Apply works an entry out over all rows of a table.
+func Apply(ctx context.Context, e Entry, t *table.Table, in Inputs) (*Result, error) {
+	r, err := e.apply(ctx, t, in)
+	if err != nil {
+		return nil, err
+	}
+	if err := r.Effect.Balance.Check(r.Table.Rows()); err != nil {
+		return nil, err
+	}
+	return r, nil
+}
+
+// column finds a column or says which there are.
+func column(t *table.Table, name string) (*table.Column, int, error) {
+	c, i, err := t.Column(name)
+	if err != nil {
+		p := problem.New("Choose a column the table has now", "the table has no column %q", name)
+		p.Column = name
+		return nil, 0, p
+	}
+	return c, i, nil
+}

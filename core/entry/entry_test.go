@@ -1,0 +1,230 @@
+package entry_test
+
+import (
+	"context"
+	"encoding/json"
+	"errors"
+	"math/rand/v2"
+	"slices"
+	"strings"
+	"testing"
+
+	"grandledger/core/coretest"
+	"grandledger/core/duplicate"
+	"grandledger/core/entry"
+	"grandledger/core/problem"
+	"grandledger/core/table"
+)
+
+// draw makes a random entry of a kind.
+func draw(r *rand.Rand, kind string, earlier int) entry.Entry {
+	columns := [][]string{{"a"}, {"b"}, {"a", "b"}, {"c", "a"}}[r.IntN(4)]
+	switch kind {
+	case "tidy":
+		return &entry.Tidy{Columns: columns, Trim: true, Collapse: r.IntN(2) == 0,
+			Case: []entry.Case{"", entry.Lower, entry.Upper, entry.Title, entry.Sentence}[r.IntN(5)]}
+	case "values":
+		e := &entry.Values{Column: columns[0]}
+		for _, i := range r.Perm(len(coretest.Pieces))[:1+r.IntN(5)] {
+			e.Changes = append(e.Changes, entry.Change{From: coretest.Pieces[i], To: coretest.Pieces[r.IntN(len(coretest.Pieces))]})
+		}
+		return e
+	case "duplicates":
+		return &entry.Duplicates{Key: columns, Keep: []duplicate.Keep{duplicate.First, duplicate.Last}[r.IntN(2)]}
+	case "return":
+		return &entry.Return{Entry: 1 + r.IntN(max(earlier, 1))}
+	}
+	panic("no generator for the kind " + kind)
+}
+
+// Every kind of entry balances; what it says it rewrote and set aside is so; the table
+// it was given stands as it was; and replaying the journal, from its JSON, gives the
+// same table.
+func TestJournalsBalanceAndReplay(t *testing.T) {
+	r := rand.New(rand.NewPCG(11, 12))
+	applied := map[string]int{}
+	for range 400 {
+		source := coretest.Table(r, 50, 3)
+		text := coretest.Text(source)
+		type posted struct {
+			kind   string
+			params []byte
+		}
+		var journal []posted
+		asides := []*table.Selection{nil}
+		inputs := entry.Inputs{Aside: func(n int) (*table.Selection, error) {
+			if n >= len(asides) || asides[n] == nil {
+				return nil, problem.New("", "entry %d set nothing aside", n)
+			}
+			return asides[n], nil
+		}}
+		now := source
+		for range 8 {
+			kind := entry.Kinds()[r.IntN(len(entry.Kinds()))]
+			e := draw(r, kind, len(journal))
+			before := coretest.Text(now)
+			res, err := entry.Apply(context.Background(), e, now, inputs)
+			var p *problem.Problem
+			if errors.As(err, &p) {
+				continue // an entry that does not apply is refused, not half done
+			}
+			if err != nil {
+				t.Fatal(err)
+			}
+			if coretest.Text(now) != before {
+				t.Fatalf("%s changed the table it was given", e.Words())
+			}
+			check(t, e, now, res)
+			params, _ := json.Marshal(e)
+			journal = append(journal, posted{kind, params})
+			asides = append(asides, res.Aside)
+			applied[kind]++
+			now = res.Table
+		}
+		end := coretest.Text(now)
+		asides = asides[:1]
+		now = source
+		for _, p := range journal {
+			e, err := entry.Decode(p.kind, p.params)
+			if err != nil {
+				t.Fatal(err)
+			}
+			res, err := entry.Apply(context.Background(), e, now, inputs)
+			if err != nil {
+				t.Fatal(err)
+			}
+			asides = append(asides, res.Aside)
+			now = res.Table
+		}
+		if got := coretest.Text(now); got != end {
+			t.Fatalf("replayed:\n%s\nposted:\n%s", got, end)
+		}
+		if coretest.Text(source) != text {
+			t.Fatal("the source changed")
+		}
+	}
+	for _, kind := range entry.Kinds() {
+		if applied[kind] < 20 {
+			t.Errorf("%s was applied only %d times", kind, applied[kind])
+		}
+	}
+}
+
+// check counts the effect again, cell by cell.
+func check(t *testing.T, e entry.Entry, before *table.Table, res *entry.Result) {
+	t.Helper()
+	b := res.Effect.Balance
+	if b.Before != before.Rows() || b.Check(res.Table.Rows()) != nil {
+		t.Fatalf("%s: balance %+v, from %d to %d rows", e.Words(), b, before.Rows(), res.Table.Rows())
+	}
+	aside := 0
+	if res.Aside != nil {
+		aside = len(res.Aside.Rows)
+	}
+	if aside != b.SetAside {
+		t.Fatalf("%s set aside %d rows and says %d", e.Words(), aside, b.SetAside)
+	}
+	if before.Rows() != res.Table.Rows() {
+		return
+	}
+	was, is := coretest.Rows(before), coretest.Rows(res.Table)
+	for _, c := range res.Effect.Columns {
+		_, at, err := before.Column(c.Column)
+		if err != nil {
+			t.Fatal(err)
+		}
+		cells, values := 0, map[string]bool{}
+		for row := range was {
+			if was[row][at] != is[row][at] {
+				cells++
+			}
+			if is[row][at] != "∅" {
+				values[is[row][at]] = true
+			}
+		}
+		if cells != c.Cells || len(values) != c.DistinctAfter {
+			t.Fatalf("%s: %d cells and %d values in %s, says %+v", e.Words(), cells, len(values), c.Column, c)
+		}
+	}
+}
+
+func TestTidy(t *testing.T) {
+	for _, c := range []struct {
+		e        entry.Tidy
+		from, to string
+	}{
+		{entry.Tidy{Trim: true}, " \u00a0Gill  net\t", "Gill  net"},
+		{entry.Tidy{Collapse: true}, " Gill \t net ", " Gill net "},
+		{entry.Tidy{Case: entry.Lower}, "GILL Net ÉÅ", "gill net éå"},
+		{entry.Tidy{Case: entry.Upper}, "straße", "STRASSE"},
+		{entry.Tidy{Case: entry.Title}, "gill NET o'brien", "Gill Net O'brien"},
+		{entry.Tidy{Case: entry.Sentence}, "\"BOTTOM Trawl", "\"Bottom trawl"},
+	} {
+		c.e.Columns = []string{"a"}
+		tab := coretest.Build([]string{"a"}, []string{c.from})
+		res, err := entry.Apply(context.Background(), &c.e, tab, entry.Inputs{})
+		if err != nil {
+			t.Fatal(err)
+		}
+		if got := coretest.Rows(res.Table)[0][0]; got != c.to {
+			t.Errorf("%s: %q became %q, want %q", c.e.Words(), c.from, got, c.to)
+		}
+	}
+}
+
+func TestCollisionsArePointedOut(t *testing.T) {
+	tab := coretest.Build([]string{"a"}, []string{"x "}, []string{"x"}, []string{"y "}, []string{"z "}, []string{" z"})
+	res, err := entry.Apply(context.Background(), &entry.Tidy{Columns: []string{"a"}, Trim: true}, tab, entry.Inputs{})
+	if err != nil {
+		t.Fatal(err)
+	}
+	got := map[string]bool{}
+	for _, p := range res.Effect.Pairs {
+		got[p.From] = p.Collides
+	}
+	if len(got) != 4 || !got["x "] || got["y "] || !got["z "] || !got[" z"] {
+		t.Errorf("collisions %v", got)
+	}
+}
+
+func TestReturnPutsRowsBackInPlace(t *testing.T) {
+	tab := coretest.Build([]string{"a"}, []string{"x"}, []string{"x"}, []string{"y"}, []string{"x"})
+	gone, err := entry.Apply(context.Background(), &entry.Duplicates{Key: []string{"a"}, Keep: duplicate.Last}, tab, entry.Inputs{})
+	if err != nil || gone.Table.Rows() != 2 {
+		t.Fatal(err)
+	}
+	back, err := entry.Apply(context.Background(), &entry.Return{Entry: 1}, gone.Table,
+		entry.Inputs{Aside: func(int) (*table.Selection, error) { return gone.Aside, nil }})
+	if err != nil || coretest.Text(back.Table) != coretest.Text(tab) || back.Effect.Balance.Added != 2 {
+		t.Errorf("returned %v (%v)", coretest.Rows(back.Table), err)
+	}
+}
+
+func TestBadParametersAreRefused(t *testing.T) {
+	tab := coretest.Build([]string{"a"}, []string{"x"})
+	for _, c := range []struct{ kind, params, says string }{
+		{"tidy", `{"columns":["a"]}`, "nothing to tidy"},
+		{"tidy", `{"columns":[],"trim":true}`, "no column"},
+		{"tidy", `{"columns":["q"],"trim":true}`, `no column "q"`},
+		{"tidy", `{"columns":["a"],"case":"wavy"}`, "wavy"},
+		{"tidy", `{"columns":["a"],"trimm":true}`, "unknown field"},
+		{"values", `{"column":"a","changes":[]}`, "nothing to change"},
+		{"values", `{"column":"a","changes":[{"from":"x","to":"y"},{"from":"x","to":"z"}]}`, "both"},
+		{"duplicates", `{"key":["a"],"keep":"middle"}`, "middle"},
+		{"duplicates", `{"key":[],"keep":"first"}`, "no key"},
+		{"return", `{"entry":4}`, "no rows"},
+		{"dance", `{}`, "dance"},
+	} {
+		e, err := entry.Decode(c.kind, []byte(c.params))
+		if err == nil {
+			_, err = entry.Apply(context.Background(), e, tab, entry.Inputs{})
+		}
+		var p *problem.Problem
+		if !errors.As(err, &p) || !strings.Contains(p.Error(), c.says) {
+			t.Errorf("%s %s: %v", c.kind, c.params, err)
+		}
+	}
+	if !slices.IsSorted(entry.Kinds()) {
+		t.Error("kinds are not in order")
+	}
+}

@@ -1,0 +1,330 @@
+// Package spelling groups the values of a column that look like one thing written
+// several ways, and says for each why it is there. Evidence is a ladder; each value is
+// judged by the strictest rung that ties it to the standard value of its group.
+package spelling
+
+import (
+	"cmp"
+	"slices"
+	"strings"
+
+	"grandledger/core/table"
+	"grandledger/core/text"
+)
+
+// Rung is a step of the ladder of evidence, strictest first.
+type Rung int
+
+// The rungs, strictest first.
+const (
+	Crosswalk Rung = iota // a decision somebody has already made
+	Spelling              // letter case, spacing, punctuation, accents, invisible characters
+	Order                 // the same words in another order, or a word repeated
+)
+
+// Rungs names the rungs as the API and the interface know them.
+var Rungs = []string{"crosswalk", "spelling", "order"}
+
+// Decisions is what the crosswalk of a column already knows.
+type Decisions struct {
+	Standard map[string]string // variant -> standard value
+	Apart    [][2]string       // values that must not become one
+}
+
+// Member is one value of a group. Why is empty for the standard value itself.
+type Member struct {
+	Value string `json:"value"`
+	Rows  int    `json:"rows"`
+	Rung  Rung   `json:"rung"`
+	Why   string `json:"why"`
+}
+
+// Group is values that look like one thing. The standard value need not be among the
+// members: the crosswalk may know one that the column does not hold.
+type Group struct {
+	Standard string   `json:"standard"`
+	Members  []Member `json:"members"` // most rows first
+	Rows     int      `json:"rows"`
+	Weakest  Rung     `json:"weakest"` // the weakest evidence that holds a member
+}
+
+// node is a value that takes part: one of the column's, or one the crosswalk knows
+// (rows 0 and not among the members).
+type node struct {
+	value  string
+	rows   int
+	fold   uint64
+	loose  bool
+	parent int
+}
+
+// Find groups the values of a column, accepting evidence down to a rung. Groups come
+// with most rows first, then by standard value; a group in which nothing would change
+// is left out. Blank values take no part.
+//
+// Cost: O(distinct log distinct); words are compared once per folded spelling.
+func Find(t *table.Table, c *table.Column, known Decisions, accept Rung) []Group {
+	f := &finder{known: known, byValue: map[string]int{}, apart: map[[2]string]bool{}}
+	for _, p := range known.Apart {
+		f.apart[p], f.apart[[2]string{p[1], p[0]}] = true, true
+	}
+	counts, facts := t.Counts(c), c.Dict.Facts()
+	for code := 1; code < len(counts); code++ {
+		if counts[code] > 0 && facts.Traits[code]&table.IsBlankValue == 0 {
+			f.nodes = append(f.nodes, node{c.Dict.Value(uint32(code)), int(counts[code]), facts.Fold[code],
+				facts.Traits[code]&table.LooseSpaces != 0, len(f.nodes)})
+		}
+	}
+	f.joinKnown()
+	if accept >= Spelling {
+		f.joinFolds()
+	}
+	if accept >= Order {
+		f.joinWords()
+	}
+	return f.groups()
+}
+
+type finder struct {
+	nodes   []node
+	known   Decisions
+	byValue map[string]int // only values the crosswalk speaks of
+	apart   map[[2]string]bool
+}
+
+func (f *finder) root(i int) int {
+	for f.nodes[i].parent != i {
+		f.nodes[i].parent = f.nodes[f.nodes[i].parent].parent
+		i = f.nodes[i].parent
+	}
+	return i
+}
+
+func (f *finder) join(a, b int) {
+	a, b = f.root(a), f.root(b)
+	f.nodes[max(a, b)].parent = min(a, b)
+}
+
+// joinKnown adds the crosswalk's values the column lacks and ties each variant to its
+// standard value.
+func (f *finder) joinKnown() {
+	if len(f.known.Standard) == 0 {
+		return
+	}
+	wanted := map[string]bool{}
+	for variant, standard := range f.known.Standard {
+		wanted[variant], wanted[standard] = true, true
+	}
+	for i, n := range f.nodes {
+		if wanted[n.value] {
+			f.byValue[n.value] = i
+		}
+	}
+	absent := []string{}
+	for v := range wanted {
+		if _, ok := f.byValue[v]; !ok {
+			absent = append(absent, v)
+		}
+	}
+	slices.Sort(absent)
+	for _, v := range absent {
+		f.byValue[v] = len(f.nodes)
+		f.nodes = append(f.nodes, node{v, 0, table.FoldHash(v), false, len(f.nodes)})
+	}
+	for variant, standard := range f.known.Standard {
+		f.join(f.byValue[variant], f.byValue[standard])
+	}
+}
+
+// joinFolds ties values with equal Fold: equal hashes first, the keys themselves only
+// where hashes agree.
+func (f *finder) joinFolds() {
+	order := f.ordered(func(a, b node) int { return cmp.Compare(a.fold, b.fold) })
+	for i := 0; i < len(order); {
+		j := i + 1
+		for j < len(order) && f.nodes[order[j]].fold == f.nodes[order[i]].fold {
+			j++
+		}
+		if j-i > 1 {
+			first := map[string]int{}
+			for _, n := range order[i:j] {
+				f.joinFirst(first, text.Fold(f.nodes[n].value), n)
+			}
+		}
+		i = j
+	}
+}
+
+// joinWords ties values with equal words in whatever order.
+func (f *finder) joinWords() {
+	first := map[string]int{}
+	for i := range f.nodes {
+		if f.root(i) != i && f.nodes[f.root(i)].fold == f.nodes[i].fold {
+			continue // its words are those of the value it already stands with
+		}
+		if key := text.WordKey(f.nodes[i].value); key != "" {
+			f.joinFirst(first, key, i)
+		}
+	}
+}
+
+func (f *finder) joinFirst(first map[string]int, key string, n int) {
+	if at, ok := first[key]; ok {
+		f.join(at, n)
+	} else {
+		first[key] = n
+	}
+}
+
+func (f *finder) ordered(compare func(a, b node) int) []int {
+	order := make([]int, len(f.nodes))
+	for i := range order {
+		order[i] = i
+	}
+	slices.SortFunc(order, func(a, b int) int {
+		return cmp.Or(compare(f.nodes[a], f.nodes[b]), cmp.Compare(a, b))
+	})
+	return order
+}
+
+func (f *finder) groups() []Group {
+	size := make([]int, len(f.nodes))
+	for i := range f.nodes {
+		size[f.root(i)]++
+	}
+	members := map[int][]int{}
+	for i := range f.nodes {
+		if r := f.root(i); size[r] > 1 {
+			members[r] = append(members[r], i)
+		}
+	}
+	out := []Group{}
+	for _, all := range members {
+		slices.SortFunc(all, func(a, b int) int { return f.rank(f.nodes[a], f.nodes[b]) })
+		for _, part := range f.split(all) {
+			if g, changes := f.group(part); changes {
+				out = append(out, g)
+			}
+		}
+	}
+	slices.SortFunc(out, func(a, b Group) int {
+		return cmp.Or(cmp.Compare(b.Rows, a.Rows), cmp.Compare(a.Standard, b.Standard))
+	})
+	return out
+}
+
+// rank puts the value fit to be the standard first: one without loose spaces, the
+// most used, and of two equally used the one earlier in the alphabet.
+func (f *finder) rank(a, b node) int {
+	if a.loose != b.loose {
+		if b.loose {
+			return -1
+		}
+		return 1
+	}
+	return cmp.Or(cmp.Compare(b.rows, a.rows), cmp.Compare(a.value, b.value))
+}
+
+// split takes a set apart where two of its values are to be kept apart: each value
+// joins the first part in which nothing speaks against it.
+func (f *finder) split(all []int) [][]int {
+	if len(f.apart) == 0 {
+		return [][]int{all}
+	}
+	var parts [][]int
+next:
+	for _, n := range all {
+		for i, part := range parts {
+			if !slices.ContainsFunc(part, func(m int) bool { return f.apart[[2]string{f.nodes[n].value, f.nodes[m].value}] }) {
+				parts[i] = append(part, n)
+				continue next
+			}
+		}
+		parts = append(parts, []int{n})
+	}
+	return parts
+}
+
+func (f *finder) group(part []int) (Group, bool) {
+	g := Group{Standard: f.standard(part)}
+	changes := false
+	for _, n := range part {
+		v := f.nodes[n]
+		if v.rows == 0 {
+			continue
+		}
+		m := Member{Value: v.value, Rows: v.rows}
+		if v.value != g.Standard {
+			m.Rung, m.Why = f.evidence(v.value, g.Standard, part)
+			g.Weakest = max(g.Weakest, m.Rung)
+			changes = true
+		}
+		g.Rows += v.rows
+		g.Members = append(g.Members, m)
+	}
+	slices.SortFunc(g.Members, func(a, b Member) int {
+		return cmp.Or(cmp.Compare(b.Rows, a.Rows), cmp.Compare(a.Value, b.Value))
+	})
+	return g, changes
+}
+
+// standard is what the crosswalk says, else the first by rank. Where the crosswalk
+// knows several, the one that most rows of the group stand for wins.
+func (f *finder) standard(part []int) string {
+	votes := map[string]int{}
+	for _, n := range part {
+		if s, ok := f.known.Standard[f.nodes[n].value]; ok {
+			votes[s] += f.nodes[n].rows + 1
+		}
+	}
+	best := ""
+	for s, rows := range votes {
+		if best == "" || rows > votes[best] || rows == votes[best] && s < best {
+			best = s
+		}
+	}
+	if best != "" {
+		return best
+	}
+	return f.nodes[part[0]].value
+}
+
+// evidence finds the strictest rung that ties a value to the standard, directly or
+// through a variant that the crosswalk already maps to it.
+func (f *finder) evidence(value, standard string, part []int) (Rung, string) {
+	if f.known.Standard[value] == standard {
+		return Crosswalk, "in the crosswalk"
+	}
+	if rung, why := alike(value, standard); why != "" {
+		return rung, why
+	}
+	best, why, through := Order+1, "", ""
+	for _, n := range part {
+		other := f.nodes[n].value
+		if other == value || best <= Order && f.known.Standard[other] != standard {
+			continue
+		}
+		if r, w := alike(value, other); w != "" && (r < best || through != "" && f.known.Standard[through] != standard) {
+			best, why, through = r, w, other
+		}
+	}
+	if why == "" {
+		return Order, "through other spellings of the group"
+	}
+	return best, why + " from “" + through + "”"
+}
+
+// alike judges two values by themselves; an empty why means no rung ties them.
+func alike(a, b string) (Rung, string) {
+	if text.Fold(a) == text.Fold(b) {
+		return Spelling, strings.Join(text.Differences(a, b), ", ")
+	}
+	if text.WordKey(a) != text.WordKey(b) {
+		return 0, ""
+	}
+	wa, wb := text.Words(a), text.Words(b)
+	if len(wa) != len(wb) {
+		return Order, "a word repeated"
+	}
+	return Order, "same words, other order"
+}

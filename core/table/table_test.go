@@ -1,0 +1,150 @@
+package table_test
+
+import (
+	"fmt"
+	"math/rand/v2"
+	"strings"
+	"testing"
+
+	"grandledger/core/coretest"
+	"grandledger/core/table"
+)
+
+// The open-addressing dictionary against Go's own map, on values of every length that
+// the hash treats apart, through both ways of adding.
+func TestDictAgainstMap(t *testing.T) {
+	r := rand.New(rand.NewPCG(1, 2))
+	b, m := table.NewDictBuilder(), map[string]uint32{}
+	var buf, side []byte
+	var spans []uint64
+	var want []uint32
+	for range 50_000 {
+		v := strings.Repeat(string(rune('a'+r.IntN(3))), r.IntN(40)) + fmt.Sprint(r.IntN(9000))
+		if m[v] == 0 {
+			m[v] = uint32(len(m) + 1)
+		}
+		if r.IntN(2) == 0 {
+			spans = append(spans, uint64(len(buf))<<32|uint64(len(v)))
+			buf = append(buf, v...)
+		} else {
+			spans = append(spans, table.Side|uint64(len(side))<<32|uint64(len(v)))
+			side = append(side, v...)
+		}
+		want = append(want, m[v])
+	}
+	for i, code := range b.Encode(nil, buf, side, spans) {
+		if code != want[i] {
+			t.Fatalf("value %d has code %d, want %d", i, code, want[i])
+		}
+	}
+	d := b.Dict()
+	if d.Len() != len(m) {
+		t.Fatalf("%d values, want %d", d.Len(), len(m))
+	}
+	for v, code := range m {
+		if got, ok := d.Find(v); !ok || got != code || d.Value(code) != v {
+			t.Fatalf("Find(%q) = %d, %v; want %d", v, got, ok, code)
+		}
+	}
+	if _, ok := d.Find("no such value"); ok {
+		t.Error("found what is not there")
+	}
+}
+
+func TestNewDictChecks(t *testing.T) {
+	for _, ends := range [][]uint32{nil, {1, 3}, {0, 2}, {0, 3, 2, 3}} {
+		if _, err := table.NewDict([]byte("abc"), ends); err == nil {
+			t.Errorf("offsets %v were taken", ends)
+		}
+	}
+}
+
+// A rewrite equals rewriting every cell, shares the codes, and leaves the original.
+func TestRewriteEqualsCellByCell(t *testing.T) {
+	r := rand.New(rand.NewPCG(3, 4))
+	for range 200 {
+		before := coretest.Table(r, 60, 1)
+		text := coretest.Text(before)
+		c := before.Columns()[0]
+		for _, to := range []func(string) string{strings.ToLower, strings.TrimSpace, func(v string) string { return v[:len(v)/2] }} {
+			next := c.Rewrite(to)
+			if next.Codes != c.Codes {
+				t.Fatal("the codes were not shared")
+			}
+			for row := range before.Rows() {
+				old, had := c.Value(uint32(row))
+				got, has := next.Value(uint32(row))
+				if had != has || had && got != to(old) {
+					t.Fatalf("row %d: %q became %q (%v), want %q", row, old, got, has, to(old))
+				}
+			}
+			seen := map[string]bool{}
+			for code := uint32(1); code <= uint32(next.Dict.Len()); code++ {
+				if seen[next.Dict.Value(code)] {
+					t.Fatalf("%q stands twice in the dictionary", next.Dict.Value(code))
+				}
+				seen[next.Dict.Value(code)] = true
+			}
+			c = next
+		}
+		if coretest.Text(before) != text {
+			t.Fatal("the original changed")
+		}
+	}
+}
+
+func TestCountsFollowSelection(t *testing.T) {
+	r := rand.New(rand.NewPCG(5, 6))
+	for range 100 {
+		tab := coretest.Table(r, 60, 2)
+		sel := &table.Selection{}
+		for row := range tab.Rows() {
+			if r.IntN(2) == 0 {
+				sel.Rows = append(sel.Rows, uint32(row))
+			}
+		}
+		for _, tt := range []*table.Table{tab, tab.Select(sel)} {
+			c := tt.Columns()[1].Rewrite(strings.ToLower)
+			tt = tt.With(1, c)
+			want := map[string]int{}
+			for _, row := range coretest.Rows(tt) {
+				want[row[1]]++
+			}
+			for code, n := range tt.Counts(c) {
+				v := c.Dict.Value(uint32(code))
+				if code == 0 {
+					v = "∅"
+				}
+				if want[v] != int(n) {
+					t.Fatalf("%q counts %d, want %d", v, n, want[v])
+				}
+			}
+		}
+	}
+}
+
+func TestReadings(t *testing.T) {
+	for v, want := range map[string]float64{"12": 12, "-5": -5, " 3.50 ": 3.5, "1,234.5": 1234.5, "1e3": 1000, "+7": 7, "0": 0} {
+		if got, ok := table.ParseNumber(v); !ok || got != want {
+			t.Errorf("ParseNumber(%q) = %v, %v", v, got, ok)
+		}
+	}
+	for _, v := range []string{"", "x", "1,23", "12,34,567", "1.2.3", "0x10", "inf", "NaN", "1,234,5", "12 t", "1.234,5", ",123", "1e999"} {
+		if got, ok := table.ParseNumber(v); ok {
+			t.Errorf("ParseNumber(%q) read %v", v, got)
+		}
+	}
+	// Day numbers from the proleptic Gregorian calendar of ISO 8601; 2000-02-29 is
+	// 11016 days after 1970-01-01.
+	for v, want := range map[string]int32{"1970-01-01": 0, "2000-02-29": 11016, "29 Feb 2000": 11016, "February 29, 2000": 11016,
+		"Feb 29 2000": 11016, "2000-02-29T10:00:00Z": 11016, "1969-12-31": -1} {
+		if got, ok := table.ParseDate(v); !ok || got != want {
+			t.Errorf("ParseDate(%q) = %v, %v", v, got, ok)
+		}
+	}
+	for _, v := range []string{"", "4/10/2031", "2031-13-01", "30 Feb 2031", "2031", "20311004", "soon, 2031"} {
+		if got, ok := table.ParseDate(v); ok {
+			t.Errorf("ParseDate(%q) read %v", v, got)
+		}
+	}
+}

@@ -1,0 +1,123 @@
+package tally_test
+
+import (
+	"math/rand/v2"
+	"slices"
+	"strings"
+	"testing"
+
+	"grandledger/core/coretest"
+	"grandledger/core/table"
+	"grandledger/core/tally"
+	"grandledger/core/text"
+)
+
+func column(values ...string) *table.Table {
+	rows := [][]string{{"c"}}
+	for _, v := range values {
+		rows = append(rows, []string{v})
+	}
+	return coretest.Build(rows...)
+}
+
+func TestTallyOrdersAndFinds(t *testing.T) {
+	tab := column("b", "a", "b", "Möwe", "mowe", "", "∅", "b", "a")
+	y := tally.New(tab, tab.Columns()[0], tally.ByCount)
+	want := []tally.Line{{Value: "b", Rows: 3}, {Value: "a", Rows: 2}, {Value: "", Rows: 1}, {Value: "Möwe", Rows: 1}, {Value: "mowe", Rows: 1}}
+	if got := y.Lines(0, 99); !slices.Equal(got, want) || y.Missing != 1 || y.Rows() != 8 {
+		t.Errorf("by count: %v, %d missing", got, y.Missing)
+	}
+	if got := y.Lines(1, 2); !slices.Equal(got, want[1:3]) {
+		t.Errorf("a page: %v", got)
+	}
+	if got := y.Find("mow").Lines(0, 9); !slices.Equal(got, want[3:]) {
+		t.Errorf("found %v", got)
+	}
+	alpha := tally.New(tab, tab.Columns()[0], tally.ByAlphabet).Lines(0, 9)
+	if got := alpha[len(alpha)-2:]; got[0].Value != "Möwe" || got[1].Value != "mowe" {
+		t.Errorf("by alphabet: %v", alpha)
+	}
+}
+
+func TestReadingsAreProposed(t *testing.T) {
+	for _, c := range []struct {
+		values  []string
+		reading table.Reading
+		notRead int
+	}{
+		{[]string{"1", "2.5", "1,000", "3", "4", "5", "6", "7", "8", "12 t"}, table.ReadNumber, 1},
+		{[]string{"0017", "0018", "0019", "0020"}, table.ReadCode, 0},
+		{[]string{"LK-004811", "LK-004812", "LK-004813"}, table.ReadCode, 0},
+		{[]string{"2031-10-04", "4 Oct 2031", "", "∅"}, table.ReadDate, 0},
+		{[]string{"4/10/2031", "5/10/2031"}, table.ReadText, 0},
+		{[]string{"yes", "no", "yes"}, table.ReadYesNo, 0},
+		{[]string{"Gill net", "Trawl"}, table.ReadText, 0},
+		{[]string{"", "∅"}, table.ReadText, 0},
+	} {
+		tab := column(c.values...)
+		p := tally.Of(tab, tab.Columns()[0])
+		if p.Reading != c.reading || p.NotRead != c.notRead {
+			t.Errorf("%q reads as %s, %d unread; want %s, %d", c.values, p.Reading, p.NotRead, c.reading, c.notRead)
+		}
+	}
+}
+
+func TestProfileMeasures(t *testing.T) {
+	tab := column("10", "1", "100", "1000", "", "10", "x", "0", "5", "7", "9", "11", "12")
+	p := tally.Of(tab, tab.Columns()[0])
+	if p.Lowest != "0" || p.Highest != "1000" || p.Median != "10" || p.NotRead != 1 || p.Blank != 1 || p.Distinct != 11 {
+		t.Errorf("profile %+v", p)
+	}
+	if p.Log == nil || p.Log.From != 0 || p.Log.To != 3 || p.Log.Below != 1 {
+		t.Errorf("logarithmic steps %+v", p.Log)
+	}
+	for _, h := range []*tally.Histogram{p.Even, p.Log} {
+		n := h.Below
+		for _, rows := range h.Rows {
+			n += rows
+		}
+		if n != 11 {
+			t.Errorf("the steps hold %d rows, want 11", n)
+		}
+	}
+}
+
+// Every figure of a profile, counted again row by row.
+func TestProfileAgainstRows(t *testing.T) {
+	r := rand.New(rand.NewPCG(7, 8))
+	for range 200 {
+		tab := coretest.Table(r, 80, 1)
+		p := tally.Of(tab, tab.Columns()[0])
+		rows := map[string]int{}
+		folds := map[string]map[string]bool{}
+		blank, missing, spaces := 0, 0, 0
+		for _, row := range coretest.Rows(tab) {
+			v := row[0]
+			switch {
+			case v == "∅":
+				missing++
+			case strings.TrimSpace(v) == "":
+				blank++
+			default:
+				rows[v]++
+				f := text.Fold(v)
+				if folds[f] == nil {
+					folds[f] = map[string]bool{}
+				}
+				folds[f][v] = true
+				if strings.Join(strings.Fields(v), " ") != v {
+					spaces++
+				}
+			}
+		}
+		alike := 0
+		for _, values := range folds {
+			if len(values) > 1 {
+				alike += len(values)
+			}
+		}
+		if p.Distinct != len(rows) || p.Blank != blank || p.Missing != missing || p.Spaces.Rows != spaces || p.Alike.Values != alike {
+			t.Fatalf("%+v; counted %d distinct, %d blank, %d missing, %d with loose spaces, %d alike", p, len(rows), blank, missing, spaces, alike)
+		}
+	}
+}
