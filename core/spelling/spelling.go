@@ -298,20 +298,25 @@ func (f *finder) evidence(value, standard string, part []int) (Rung, string) {
 	if rung, why := alike(value, standard); why != "" {
 		return rung, why
 	}
-	best, why, through := Order+1, "", ""
-	for _, n := range part {
-		other := f.nodes[n].value
-		if other == value || best <= Order && f.known.Standard[other] != standard {
-			continue
+	best, why := Order+1, ""
+	through := func(known bool) {
+		for _, n := range part {
+			other := f.nodes[n].value
+			if other == value || (f.known.Standard[other] == standard) != known {
+				continue
+			}
+			if r, w := alike(value, other); w != "" && r < best {
+				best, why = r, w+" from “"+other+"”"
+			}
 		}
-		if r, w := alike(value, other); w != "" && (r < best || through != "" && f.known.Standard[through] != standard) {
-			best, why, through = r, w, other
-		}
+	}
+	if through(true); why == "" {
+		through(false)
 	}
 	if why == "" {
 		return Order, "through other spellings of the group"
 	}
-	return best, why + " from “" + through + "”"
+	return best, why
 }
 
 // alike judges two values by themselves; an empty why means no rung ties them.

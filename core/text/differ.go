@@ -52,15 +52,20 @@ func Differences(a, b string) []string {
 	if a == b || Fold(a) != Fold(b) {
 		return nil
 	}
-	spaced := minimal(a, b, aspects)
-	if marks := minimal(a, b, withoutMarks); len(marks) < len(spaced) {
-		return marks
+	found := minimal(a, b, aspects)
+	if marks := minimal(a, b, withoutMarks); len(marks) < len(found) || len(marks) == len(found) && slices.Compare(marks, found) < 0 {
+		found = marks
 	}
-	return spaced
+	var names []string
+	for _, i := range found {
+		names = append(names, precise(aspects[i].name, a, b))
+	}
+	return names
 }
 
 // withoutMarks is aspects with punctuation removed where it stands ("G.N." and "GN")
-// and not taken for a space ("gill-net" and "gill net"); the shorter account is given.
+// and not taken for a space ("gill-net" and "gill net"); the shorter
+// and milder account is given.
 var withoutMarks = func() []aspect {
 	out := slices.Clone(aspects)
 	out[5].remove = func(s string) string {
@@ -74,7 +79,8 @@ var withoutMarks = func() []aspect {
 	return out
 }()
 
-func minimal(a, b string, aspects []aspect) []string {
+// minimal gives the aspects that are needed to make a and b the same.
+func minimal(a, b string, aspects []aspect) []int {
 	needed := make([]bool, len(aspects))
 	for i := range needed {
 		needed[i] = true
@@ -92,13 +98,13 @@ func minimal(a, b string, aspects []aspect) []string {
 		needed[i] = false
 		needed[i] = !same()
 	}
-	var names []string
-	for i, as := range aspects {
+	var found []int
+	for i := range aspects {
 		if needed[i] {
-			names = append(names, precise(as.name, a, b))
+			found = append(found, i)
 		}
 	}
-	return names
+	return found
 }
 
 // precise says which edge has the space where only one has.
