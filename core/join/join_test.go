@@ -83,6 +83,9 @@ func TestAgainstNestedLoops(t *testing.T) {
 		if m.Coverage.Result != len(want) || res.Balance.After != len(want) {
 			t.Fatalf("foretold %d rows, balance %+v, there are %d", m.Coverage.Result, res.Balance, len(want))
 		}
+		if aside := res.Balance.SetAside; aside > 0 && len(res.Aside.Rows) != aside || aside == 0 && res.Aside != nil {
+			t.Fatalf("balance %+v, set aside %v", res.Balance, res.Aside)
+		}
 		unmatched := 0
 		all, n := m.UnmatchedLeft(1000)
 		for _, u := range all {

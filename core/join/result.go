@@ -14,6 +14,7 @@ import (
 type Result struct {
 	Table   *table.Table
 	Balance entry.Balance
+	Aside   *table.Selection // base rows of the left table that are not kept; nil for none
 }
 
 // Result builds the joined table: left rows in their order, the partners of each in
@@ -30,8 +31,12 @@ func (m *Match) Result(ctx context.Context) (*Result, error) {
 	}
 	// Base rows plus one on each side; 0 is no partner.
 	left, right := make([]uint32, 0, n), make([]uint32, 0, n)
+	aside := &table.Selection{}
 	for row, g := range m.group {
 		if g == 0 {
+			if m.spec.Rows == Both || m.spec.Rows == Right {
+				aside.Rows = append(aside.Rows, m.left.Table.BaseRow(row))
+			}
 			if m.spec.Rows == Left || m.spec.Rows == All {
 				left, right = append(left, m.left.Table.BaseRow(row)+1), append(right, 0)
 			}
@@ -58,13 +63,21 @@ func (m *Match) Result(ctx context.Context) (*Result, error) {
 	if err != nil {
 		return nil, err
 	}
-	before := m.Coverage.LeftRows
-	b := entry.Balance{Before: before, After: len(left)}
-	if m.spec.Rows == Both || m.spec.Rows == Right {
-		b.SetAside = before - m.Coverage.LeftMatched
+	if len(aside.Rows) == 0 {
+		aside = nil
 	}
-	b.Added = b.After - before + b.SetAside
-	return &Result{t, b}, b.Check(t.Rows())
+	b := m.Balance()
+	return &Result{t, b, aside}, b.Check(t.Rows())
+}
+
+// Balance is the row account of the result, known before it is built.
+func (m *Match) Balance() entry.Balance {
+	b := entry.Balance{Before: m.Coverage.LeftRows, After: m.Coverage.Result}
+	if m.spec.Rows == Both || m.spec.Rows == Right {
+		b.SetAside = b.Before - m.Coverage.LeftMatched
+	}
+	b.Added = b.After - b.Before + b.SetAside
+	return b
 }
 
 // rightMatched says for each right position whether some left row is its partner.

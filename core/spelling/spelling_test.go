@@ -115,3 +115,20 @@ func TestAgainstAllPairs(t *testing.T) {
 		}
 	}
 }
+
+func TestStanding(t *testing.T) {
+	for _, c := range []struct {
+		decisions []spelling.Decision
+		want      string
+	}{
+		{[]spelling.Decision{{Variant: "A", Standard: "B"}, {Variant: "B", Standard: "C"}}, "map[A:C B:C]"},
+		{[]spelling.Decision{{Variant: "B", Standard: "C"}, {Variant: "A", Standard: "B"}}, "map[A:B B:C]"},
+		{[]spelling.Decision{{Variant: "B", Standard: "C"}, {Variant: "C", Standard: "B"}}, "map[C:B]"},
+		{[]spelling.Decision{{Variant: "A", Standard: "B"}, {Variant: "A", Standard: "C"}}, "map[A:C]"},
+		{nil, "map[]"},
+	} {
+		if got := fmt.Sprint(spelling.Standing(c.decisions)); got != c.want {
+			t.Errorf("%v stand as %s, want %s", c.decisions, got, c.want)
+		}
+	}
+}

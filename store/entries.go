@@ -1,0 +1,323 @@
+package store
+
+import (
+	"context"
+	"encoding/json"
+	"errors"
+	"fmt"
+	"time"
+
+	"github.com/jackc/pgx/v5"
+
+	"grandledger/core/entry"
+	"grandledger/core/problem"
+	"grandledger/core/table"
+)
+
+// Entry is a line of a journal.
+type Entry struct {
+	Number     int
+	Kind       string
+	Words      string
+	Effect     entry.Effect
+	Notes      []string
+	State      string // posted or reversed
+	PostedAt   time.Time
+	ReversedAt *time.Time
+	HasAside   bool
+	CanRepost  bool
+}
+
+const selectEntries = `select e.number, e.kind, e.words, e.effect, e.notes, e.state, e.posted_at, e.reversed_at, e.aside_part is not null,
+	e.state = 'reversed' and e.before = t.head from entry e join stewarded_table t on t.id = e.table_id `
+
+// Journal lists the entries of a table, the opening first.
+func (s *Store) Journal(ctx context.Context, tableID int64) ([]Entry, error) {
+	rows, _ := s.Pool.Query(ctx, selectEntries+`where e.table_id = $1 order by e.number`, tableID)
+	return pgx.CollectRows(rows, pgx.RowToStructByPos[Entry])
+}
+
+// Stale says that a change was drafted on a revision that no longer stands.
+type Stale struct {
+	Since []Entry // what was posted or reversed meanwhile
+}
+
+func (*Stale) Error() string { return "the table has changed since this was drafted" }
+
+// stale explains why a revision no longer stands: the entries posted on from it, and
+// those reversed that led to it.
+func (s *Store) stale(ctx context.Context, tx pgx.Tx, tableID, revision int64) error {
+	rows, _ := tx.Query(ctx, selectEntries+`where e.table_id = $1 and (
+		e.state = 'posted' and e.before >= $2 or e.state = 'reversed' and e.after >= $2 and e.before < $2 or e.state = 'reversed' and e.after = $2)
+		order by e.number`, tableID, revision)
+	since, err := pgx.CollectRows(rows, pgx.RowToStructByPos[Entry])
+	if err != nil {
+		return err
+	}
+	return &Stale{Since: since}
+}
+
+// Drafted is what an entry would do.
+type Drafted struct {
+	Number int
+	Words  string
+	Effect entry.Effect
+}
+
+// Draft works an entry out on the revision that stands; nothing is stored.
+func (s *Store) Draft(ctx context.Context, tableID, revision int64, kind string, params []byte) (*Drafted, error) {
+	e, r, _, err := s.apply(ctx, tableID, revision, kind, params)
+	if err != nil {
+		return nil, err
+	}
+	d := &Drafted{Words: e.Words(), Effect: r.Effect}
+	err = s.inTx(ctx, func(tx pgx.Tx) error {
+		d.Number, err = s.lock(ctx, tx, tableID, revision, false)
+		return err
+	})
+	return d, err
+}
+
+func (s *Store) apply(ctx context.Context, tableID, revision int64, kind string, params []byte) (entry.Entry, *entry.Result, *Loaded, error) {
+	e, err := entry.Decode(kind, params)
+	if err != nil {
+		return nil, nil, nil, err
+	}
+	from, err := s.LoadOf(ctx, tableID, revision)
+	if err != nil {
+		return nil, nil, nil, err
+	}
+	r, err := entry.Apply(ctx, e, from.Table, entry.Inputs{Aside: func(number int) (*table.Selection, error) {
+		_, aside, err := s.aside(ctx, tableID, number, true)
+		return aside, err
+	}})
+	if err != nil {
+		return nil, nil, nil, err
+	}
+	none(&r.Effect)
+	return e, r, from, nil
+}
+
+// none makes absent lists empty ones, for JSON.
+func none(e *entry.Effect) {
+	if e.Columns == nil {
+		e.Columns = []entry.ColumnEffect{}
+	}
+	if e.Pairs == nil {
+		e.Pairs = []entry.Pair{}
+	}
+}
+
+// LoadOf loads a revision and makes sure it is one of the table's.
+func (s *Store) LoadOf(ctx context.Context, tableID, revision int64) (*Loaded, error) {
+	var owner int64
+	err := s.Pool.QueryRow(ctx, `select table_id from revision where id = $1`, revision).Scan(&owner)
+	if errors.Is(err, pgx.ErrNoRows) || err == nil && owner != tableID {
+		return nil, fmt.Errorf("revision %d of table %d: %w", revision, tableID, ErrNotFound)
+	} else if err != nil {
+		return nil, err
+	}
+	return s.Load(ctx, revision)
+}
+
+// lock checks that a revision stands and gives the number of the next entry. For a
+// change it holds the table until the transaction ends.
+func (s *Store) lock(ctx context.Context, tx pgx.Tx, tableID, revision int64, change bool) (int, error) {
+	var head int64
+	hold := ""
+	if change {
+		hold = " for update"
+	}
+	err := tx.QueryRow(ctx, `select head from stewarded_table where id = $1`+hold, tableID).Scan(&head)
+	if errors.Is(err, pgx.ErrNoRows) {
+		return 0, fmt.Errorf("table %d: %w", tableID, ErrNotFound)
+	} else if err != nil {
+		return 0, err
+	}
+	if head != revision {
+		return 0, s.stale(ctx, tx, tableID, revision)
+	}
+	var next int
+	err = tx.QueryRow(ctx, `select coalesce(max(number) + 1, 0) from entry where table_id = $1`, tableID).Scan(&next)
+	return next, err
+}
+
+// Post posts an entry on the revision that stands. With a key that was used before it
+// does nothing and gives the entry posted then.
+func (s *Store) Post(ctx context.Context, key string, tableID, revision int64, kind string, params []byte) (*Entry, error) {
+	// Worked out before the transaction, which so holds one connection and is short.
+	e, r, from, err := s.apply(ctx, tableID, revision, kind, params)
+	if err != nil {
+		return nil, err
+	}
+	var after *Loaded
+	posted, err := s.once(ctx, key, func(tx pgx.Tx) (int, error) {
+		number, err := s.lock(ctx, tx, tableID, revision, true)
+		if err != nil {
+			return 0, err
+		}
+		if after, err = s.save(ctx, tx, tableID, r.Table, from); err != nil {
+			return 0, err
+		}
+		l := line{table: tableID, number: number, kind: kind, words: e.Words(), params: e, effect: r.Effect, before: &revision, after: after.Revision}
+		if r.Aside != nil {
+			if l.aside, err = s.writeAside(ctx, tx, r.Aside); err != nil {
+				return 0, err
+			}
+		}
+		if err := l.insert(ctx, tx); err != nil {
+			return 0, err
+		}
+		if v, ok := e.(*entry.Values); ok && v.Crosswalk != "" {
+			if err := decide(ctx, tx, tableID, number, v); err != nil {
+				return 0, err
+			}
+		}
+		return number, s.move(ctx, tx, tableID, after.Revision)
+	}, tableID)
+	if err == nil && after != nil {
+		s.Keep(after)
+	}
+	return posted, err
+}
+
+// move makes a revision the one that stands.
+func (s *Store) move(ctx context.Context, tx pgx.Tx, tableID, head int64) error {
+	if _, err := tx.Exec(ctx, `update stewarded_table set head = $2 where id = $1`, tableID, head); err != nil {
+		return err
+	}
+	return Tell(ctx, tx, "table", tableID)
+}
+
+// Reverse reverses the entry that led to the revision that stands. The rows and
+// columns of the entry stay stored, so it can be posted again; decisions that it
+// brought to a crosswalk are withdrawn.
+func (s *Store) Reverse(ctx context.Context, key string, tableID, revision int64) (*Entry, error) {
+	return s.once(ctx, key, func(tx pgx.Tx) (int, error) {
+		if _, err := s.lock(ctx, tx, tableID, revision, true); err != nil {
+			return 0, err
+		}
+		var number int
+		var before int64
+		err := tx.QueryRow(ctx, `update entry set state = 'reversed', reversed_at = now()
+			where table_id = $1 and after = $2 and state = 'posted' and number > 0 returning number, before`, tableID, revision).Scan(&number, &before)
+		if errors.Is(err, pgx.ErrNoRows) {
+			return 0, problem.New("The opening entry stays; bring the file in anew if it was read wrongly", "no entry is posted that could be reversed")
+		} else if err != nil {
+			return 0, err
+		}
+		if _, err := tx.Exec(ctx, `update decision set withdrawn_at = now() where table_id = $1 and entry = $2 and withdrawn_at is null`, tableID, number); err != nil {
+			return 0, err
+		}
+		return number, s.move(ctx, tx, tableID, before)
+	}, tableID)
+}
+
+// Repost posts a reversed entry again. The table must stand as it did before it.
+func (s *Store) Repost(ctx context.Context, key string, tableID int64, number int, revision int64) (*Entry, error) {
+	return s.once(ctx, key, func(tx pgx.Tx) (int, error) {
+		if _, err := s.lock(ctx, tx, tableID, revision, true); err != nil {
+			return 0, err
+		}
+		var after int64
+		err := tx.QueryRow(ctx, `update entry set state = 'posted', reversed_at = null
+			where table_id = $1 and number = $2 and state = 'reversed' and before = $3 returning after`, tableID, number, revision).Scan(&after)
+		if errors.Is(err, pgx.ErrNoRows) {
+			return 0, problem.New("Reverse the entries posted since, or draft it anew", "entry %d cannot be posted again as the table stands now", number)
+		} else if err != nil {
+			return 0, err
+		}
+		if _, err := tx.Exec(ctx, `update decision set withdrawn_at = null where table_id = $1 and entry = $2`, tableID, number); err != nil {
+			return 0, err
+		}
+		return number, s.move(ctx, tx, tableID, after)
+	}, tableID)
+}
+
+// once does a change in a transaction and remembers under the key which entry it was
+// about; a repeated key is answered with that entry.
+func (s *Store) once(ctx context.Context, key string, change func(tx pgx.Tx) (int, error), tableID int64) (*Entry, error) {
+	var number int
+	err := s.inTx(ctx, func(tx pgx.Tx) error {
+		done, err := Claim(ctx, tx, key, &number)
+		if err != nil || done {
+			return err
+		}
+		if number, err = change(tx); err != nil {
+			return err
+		}
+		return Answer(ctx, tx, key, number)
+	})
+	if err != nil {
+		return nil, err
+	}
+	rows, _ := s.Pool.Query(ctx, selectEntries+`where e.table_id = $1 and e.number = $2`, tableID, number)
+	e, err := pgx.CollectExactlyOneRow(rows, pgx.RowToStructByPos[Entry])
+	if errors.Is(err, pgx.ErrNoRows) {
+		return nil, problem.New("Use another key for another request", "the idempotency key was used for another table")
+	}
+	return &e, err
+}
+
+// Claim takes an idempotency key for a change. It is true, with the answer filled in,
+// where the change was done before; a change under way elsewhere with the same key is
+// waited for.
+func Claim(ctx context.Context, tx pgx.Tx, key string, answer any) (done bool, err error) {
+	tag, err := tx.Exec(ctx, `insert into request (key, answer) values ($1, 'null') on conflict do nothing`, key)
+	if err != nil || tag.RowsAffected() > 0 {
+		return false, err
+	}
+	var raw []byte
+	if err := tx.QueryRow(ctx, `select answer from request where key = $1`, key).Scan(&raw); err != nil {
+		return false, err
+	}
+	return true, json.Unmarshal(raw, answer)
+}
+
+// Answer remembers what a claimed request was answered with.
+func Answer(ctx context.Context, tx pgx.Tx, key string, answer any) error {
+	raw, err := json.Marshal(answer)
+	if err != nil {
+		return err
+	}
+	_, err = tx.Exec(ctx, `update request set answer = $2 where key = $1`, key, raw)
+	return err
+}
+
+// Aside gives the rows that an entry set aside, as they stood before it.
+func (s *Store) Aside(ctx context.Context, tableID int64, number int) (*table.Table, error) {
+	before, aside, err := s.aside(ctx, tableID, number, false)
+	if err != nil {
+		return nil, err
+	}
+	l, err := s.Load(ctx, before)
+	if err != nil {
+		return nil, err
+	}
+	return l.Table.Select(aside), nil
+}
+
+// aside gives the revision before an entry and the base rows it set aside. The rows of
+// a reversed entry, or of the opening, cannot be returned.
+func (s *Store) aside(ctx context.Context, tableID int64, number int, toReturn bool) (before int64, rows *table.Selection, err error) {
+	var id int64
+	var state string
+	err = s.Pool.QueryRow(ctx, `select aside_part, before, state from entry where table_id = $1 and number = $2 and aside_part is not null`,
+		tableID, number).Scan(&id, &before, &state)
+	if errors.Is(err, pgx.ErrNoRows) {
+		return 0, nil, problem.New("Open the journal to see which entries did", "entry %d set no rows aside", number)
+	} else if err != nil {
+		return 0, nil, err
+	}
+	if toReturn && (state != "posted" || number == 0) {
+		return 0, nil, problem.New("Open the journal to see where its rows stand", "the rows of entry %d are not set aside from this table now", number)
+	}
+	if rows = alive(s.parts, s.parts.selections, id); rows != nil {
+		return before, rows, nil
+	}
+	err = s.read(ctx, []int64{id}, func(id int64, n []uint32, _ *table.Dict) {
+		rows = &table.Selection{Rows: n}
+		s.parts.remember(id, rows)
+	})
+	return before, rows, err
+}
