@@ -265,7 +265,7 @@ type Entry struct {
 	// Number 0 is the opening
 	Number     int        `json:"number"`
 	PostedAt   time.Time  `json:"postedAt"`
-	ReversedAt time.Time  `json:"reversedAt,omitempty"`
+	ReversedAt *time.Time `json:"reversedAt,omitempty"`
 	State      EntryState `json:"state"`
 	Words      string     `json:"words"`
 }
@@ -289,12 +289,10 @@ type Histogram = tally.Histogram
 
 // Job defines model for Job.
 type Job struct {
-	Done int64  `json:"done"`
-	Id   int64  `json:"id"`
-	Kind string `json:"kind"`
-
-	// Problem RFC 9457
-	Problem Problem `json:"problem,omitempty"`
+	Done    int64    `json:"done"`
+	Id      int64    `json:"id"`
+	Kind    string   `json:"kind"`
+	Problem *Problem `json:"problem,omitempty"`
 
 	// Rows rows so far
 	Rows int `json:"rows,omitempty"`

@@ -1,0 +1,62 @@
+package demo
+
+import (
+	"bytes"
+	"context"
+	"fmt"
+
+	"github.com/jackc/pgx/v5"
+
+	"grandledger/core/entry"
+	"grandledger/formats/csv"
+	"grandledger/store"
+)
+
+// Open makes the demo book where there is none. Each table is stored whole or not at
+// all, and one that is missing is made, so a start that was cut off is made good.
+func Open(ctx context.Context, s *store.Store) error {
+	books, err := s.Books(ctx)
+	if err != nil {
+		return err
+	}
+	for _, b := range books {
+		if b.Name == BookName {
+			return fill(ctx, s, b.ID)
+		}
+	}
+	b, err := s.CreateBook(ctx, BookName)
+	if err != nil {
+		return err
+	}
+	return fill(ctx, s, b.ID)
+}
+
+func fill(ctx context.Context, s *store.Store, book int64) error {
+	tables, err := s.Tables(ctx, book)
+	if err != nil {
+		return err
+	}
+	have := map[string]bool{}
+	for _, t := range tables {
+		have[t.Name] = true
+	}
+	files, _ := Files()
+	for _, f := range files {
+		if have[f.Table] {
+			continue
+		}
+		t, report, err := csv.Read(ctx, bytes.NewReader(f.Bytes), csv.Options{File: f.Name, Size: int64(len(f.Bytes))})
+		if err != nil {
+			return fmt.Errorf("making the demo: %w", err)
+		}
+		err = pgx.BeginFunc(ctx, s.Pool, func(tx pgx.Tx) error {
+			_, _, err := s.CreateTable(ctx, tx, t, store.Opening{Book: book, Name: f.Table, Kind: "bring-in", Words: "Brought in " + f.Name,
+				Params: report.Dialect, Balance: entry.Balance{Added: t.Rows(), After: t.Rows()}})
+			return err
+		})
+		if err != nil {
+			return fmt.Errorf("making the demo: %w", err)
+		}
+	}
+	return nil
+}

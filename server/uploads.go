@@ -1,0 +1,172 @@
+package server
+
+import (
+	"context"
+	"io"
+	"os"
+	"path/filepath"
+	"slices"
+	"strings"
+
+	"grandledger/api"
+	"grandledger/core/problem"
+	"grandledger/formats/csv"
+	"grandledger/jobs"
+	"grandledger/store"
+
+	"github.com/jackc/pgx/v5"
+)
+
+// sweep removes received files that no upload knows: what a crash or a connection cut
+// off left behind.
+func (s *Server) sweep(ctx context.Context) error {
+	if err := os.MkdirAll(s.uploads, 0o700); err != nil {
+		return err
+	}
+	known, err := s.store.UploadPaths(ctx)
+	if err != nil {
+		return err
+	}
+	files, err := os.ReadDir(s.uploads)
+	if err != nil {
+		return err
+	}
+	for _, f := range files {
+		if path := filepath.Join(s.uploads, f.Name()); !slices.Contains(known, path) {
+			if err := os.Remove(path); err != nil {
+				return err
+			}
+		}
+	}
+	return nil
+}
+
+// Upload receives a file. It is written under a name of our own; the name it came with
+// is only shown. A body cut off in the middle leaves nothing behind.
+func (s *Server) Upload(ctx context.Context, r api.UploadRequestObject) (api.UploadResponseObject, error) {
+	if _, err := s.store.Book(ctx, r.Book); err != nil {
+		return nil, err
+	}
+	f, err := os.CreateTemp(s.uploads, "upload-*")
+	if err != nil {
+		return nil, err
+	}
+	kept := false
+	defer func() {
+		f.Close()
+		if !kept {
+			os.Remove(f.Name())
+		}
+	}()
+	bytes, err := io.Copy(f, r.Body)
+	if err != nil {
+		return nil, err
+	}
+	name := shownName(r.Params.Name)
+	preview, err := look(f.Name(), name, nil)
+	if err != nil {
+		return nil, err
+	}
+	if err := f.Close(); err != nil {
+		return nil, err
+	}
+	u, err := s.store.AddUpload(ctx, store.Upload{BookID: r.Book, File: name, Path: f.Name(), Bytes: bytes})
+	if err != nil {
+		return nil, err
+	}
+	kept = true
+	return api.Upload201JSONResponse(uploadOf(u, preview)), nil
+}
+
+// shownName keeps the last part of a file name and nothing that could be a path.
+func shownName(name string) string {
+	name = strings.Map(func(r rune) rune {
+		if r < ' ' {
+			return -1
+		}
+		return r
+	}, name)
+	if at := strings.LastIndexAny(name, `/\`); at >= 0 {
+		name = name[at+1:]
+	}
+	if name == "" {
+		return "unnamed file"
+	}
+	return name[:min(len(name), 200)]
+}
+
+func look(path, name string, d *csv.Dialect) (*csv.Preview, error) {
+	f, err := os.Open(path)
+	if err != nil {
+		return nil, err
+	}
+	defer f.Close()
+	return csv.Look(f, name, d)
+}
+
+func uploadOf(u store.Upload, p *csv.Preview) api.Upload {
+	suggested := strings.TrimSuffix(u.File, filepath.Ext(u.File))
+	suggested = strings.Join(strings.FieldsFunc(suggested, func(r rune) bool { return r == '_' || r == '-' || r == ' ' }), " ")
+	if suggested != "" {
+		suggested = strings.ToUpper(suggested[:1]) + suggested[1:]
+	}
+	return api.Upload{Id: u.ID, BookId: u.BookID, File: u.File, Bytes: u.Bytes, SuggestedName: suggested, Preview: *cutPreview(p)}
+}
+
+// cutPreview cuts long cells; the whole ones are in the file.
+func cutPreview(p *csv.Preview) *csv.Preview {
+	for _, row := range p.Rows {
+		for i, cell := range row {
+			row[i], _ = cutCell(cell)
+		}
+	}
+	return p
+}
+
+// GetUpload gives a received file and how it reads.
+func (s *Server) GetUpload(ctx context.Context, r api.GetUploadRequestObject) (api.GetUploadResponseObject, error) {
+	u, err := s.store.Upload(ctx, r.Upload)
+	if err != nil {
+		return nil, err
+	}
+	p, err := look(u.Path, u.File, nil)
+	if err != nil {
+		return nil, err
+	}
+	return api.GetUpload200JSONResponse(uploadOf(u, p)), nil
+}
+
+// DiscardUpload forgets a received file.
+func (s *Server) DiscardUpload(ctx context.Context, r api.DiscardUploadRequestObject) (api.DiscardUploadResponseObject, error) {
+	u, err := s.store.Upload(ctx, r.Upload)
+	if err != nil {
+		return nil, err
+	}
+	err = pgx.BeginFunc(ctx, s.store.Pool, func(tx pgx.Tx) error { return store.DropUpload(ctx, tx, u.ID) })
+	if err != nil {
+		return nil, err
+	}
+	return api.DiscardUpload204Response{}, os.Remove(u.Path)
+}
+
+// PreviewUpload reads the first rows in another dialect.
+func (s *Server) PreviewUpload(ctx context.Context, r api.PreviewUploadRequestObject) (api.PreviewUploadResponseObject, error) {
+	u, err := s.store.Upload(ctx, r.Upload)
+	if err != nil {
+		return nil, err
+	}
+	p, err := look(u.Path, u.File, r.Body)
+	if err != nil {
+		return nil, err
+	}
+	return api.PreviewUpload200JSONResponse(*cutPreview(p)), nil
+}
+
+// BringIn queues the reading of a received file.
+func (s *Server) BringIn(ctx context.Context, r api.BringInRequestObject) (api.BringInResponseObject, error) {
+	if strings.TrimSpace(r.Body.Name) == "" {
+		return nil, problem.New("Type a name for it", "the table has no name")
+	}
+	j, err := s.queue.BringIn(ctx, jobs.BringInArgs{Upload: r.Upload, Name: r.Body.Name, Dialect: r.Body.Dialect})
+	return api.BringIn202JSONResponse(jobOf(j)), err
+}
