@@ -1,0 +1,61 @@
+import { QueryClient, QueryClientProvider } from "@tanstack/react-query";
+import { StrictMode } from "react";
+import { createRoot } from "react-dom/client";
+import { createBrowserRouter, Navigate, RouterProvider } from "react-router";
+import { Problem } from "./api/client";
+import { JoinPage } from "./consolidated/JoinPage";
+import "./index.css";
+import { FirstBook } from "./shell/FirstBook";
+import { Shell } from "./shell/Shell";
+import { CrosswalkPage } from "./spellings/CrosswalkPage";
+import { SpellingsPage } from "./spellings/SpellingsPage";
+import { AsidePage } from "./tables/AsidePage";
+import { BookPage } from "./tables/BookPage";
+import { BringInPage } from "./tables/BringInPage";
+import { DuplicatesPage } from "./tables/DuplicatesPage";
+import { JournalPage } from "./tables/JournalPage";
+import { RegisterPage } from "./tables/RegisterPage";
+import { RowsPage } from "./tables/RowsPage";
+import { TallyPage } from "./tables/TallyPage";
+import { TidyPage } from "./tables/TidyPage";
+
+const client = new QueryClient({
+  defaultOptions: {
+    queries: {
+      refetchOnWindowFocus: false,
+      // What the server refuses it will refuse again; only a lost connection is worth another try.
+      retry: (times, error) => times < 2 && error instanceof Problem && error.document.status === 0,
+    },
+  },
+});
+
+const router = createBrowserRouter([
+  { path: "/", element: <FirstBook /> },
+  {
+    path: "/books/:book",
+    element: <Shell />,
+    children: [
+      { index: true, element: <BookPage /> },
+      { path: "uploads/:upload", element: <BringInPage /> },
+      { path: "join", element: <JoinPage /> },
+      { path: "crosswalk", element: <CrosswalkPage /> },
+      { path: "tables/:table", element: <RegisterPage /> },
+      { path: "tables/:table/rows", element: <RowsPage /> },
+      { path: "tables/:table/journal", element: <JournalPage /> },
+      { path: "tables/:table/tally", element: <TallyPage /> },
+      { path: "tables/:table/tidy", element: <TidyPage /> },
+      { path: "tables/:table/spellings", element: <SpellingsPage /> },
+      { path: "tables/:table/duplicates", element: <DuplicatesPage /> },
+      { path: "tables/:table/aside/:number", element: <AsidePage /> },
+    ],
+  },
+  { path: "*", element: <Navigate to="/" replace /> },
+]);
+
+createRoot(document.getElementById("root")!).render(
+  <StrictMode>
+    <QueryClientProvider client={client}>
+      <RouterProvider router={router} />
+    </QueryClientProvider>
+  </StrictMode>,
+);

@@ -1,0 +1,85 @@
+import { useQuery } from "@tanstack/react-query";
+import { Link, useNavigate, useParams } from "react-router";
+import { api, ask } from "../api/client";
+import { useDraft, useJournal, type Draft } from "../api/queries";
+import { Balance } from "../design/Balance";
+import { Button } from "../design/Button";
+import { Loading, ProblemNotice } from "../design/Notice";
+import { Page, Spread } from "../design/Spread";
+import { count } from "../design/words";
+import { tablePath, useBook } from "../shell/useBook";
+import { figures } from "./PostBar";
+import { csvAddress } from "./PublishDialog";
+import { RowGrid } from "./RowGrid";
+import { usePinned, usePost } from "./usePinned";
+
+/** The rows that an entry set aside: looked at, exported, returned. */
+export function AsidePage() {
+  const { book, table } = useBook();
+  const number = Number(useParams().number);
+  const navigate = useNavigate();
+  const pinned = usePinned(table);
+  const journal = useJournal(table);
+  const entry = journal.data?.find((e) => e.number === number);
+  const page = (from: number, n: number) =>
+    ask(api.GET("/tables/{table}/rows", { params: { path: { table }, query: { aside: number, from, count: n } } }));
+  const head = useQuery({ queryKey: ["aside", table, number, "head"], staleTime: Infinity, queryFn: () => page(0, 1) });
+  const returnable = number > 0 && entry?.state === "posted";
+  const draft: Draft | null =
+    pinned.revision !== undefined && returnable
+      ? { revision: pinned.revision, kind: "return", params: { entry: number } }
+      : null;
+  const drafted = useDraft(table, draft);
+  const post = usePost(table, draft, () => void navigate(tablePath(book, table, "/journal")));
+  const total = head.data?.total ?? 0;
+  const can = draft !== null && drafted.data !== undefined && !drafted.error;
+  return (
+    <Spread
+      left={
+        <Page
+          side="left"
+          title={number === 0 ? "Rows left out" : `Set aside by entry ${number}`}
+          tab={`Set aside by entry ${number}`}
+          sub={entry && `${entry.words}. ${count(total, "row")}, as they stood before it.`}
+          foot={
+            <Balance figures={can ? figures(drafted.data.effect) : []}>
+              <a
+                className="inline-flex h-[30px] items-center rounded-[3px] border border-ink px-3 font-medium hover:bg-paper-2"
+                href={csvAddress(table, 0, false, number)}
+                download
+              >
+                Export as CSV
+              </a>
+              {can && (
+                <Button kind="main" disabled={post.isPending} onClick={() => post.mutate()}>
+                  {`Return ${count(drafted.data.effect.balance.added, "row")}`}
+                </Button>
+              )}
+            </Balance>
+          }
+        >
+          {(head.error ?? pinned.error ?? post.error) && (
+            <ProblemNotice error={head.error ?? pinned.error ?? post.error} />
+          )}
+          {drafted.error && (
+            <p className="mb-2 text-ink-2">{drafted.error.message.replace(/^./, (c) => c.toUpperCase())}.</p>
+          )}
+          <p className="mb-2">
+            <Link className="text-pencil underline" to={tablePath(book, table, "/journal")}>
+              Back to the journal
+            </Link>
+          </p>
+          {head.isPending && <Loading what="Fetching rows…" />}
+          {head.data && total > 0 && (
+            <RowGrid
+              name={["aside", table, number]}
+              columns={head.data.columns}
+              total={total}
+              page={async (from, n) => (await page(from, n)).rows}
+            />
+          )}
+        </Page>
+      }
+    />
+  );
+}

@@ -1,0 +1,113 @@
+import { Link } from "react-router";
+import type { Schemas, Table } from "../api/client";
+import { useContents, useJobs } from "../api/queries";
+import { Balance } from "../design/Balance";
+import { ButtonLink } from "../design/Button";
+import { Loading, ProblemNotice } from "../design/Notice";
+import { Heading, Page, Spread } from "../design/Spread";
+import { count, n } from "../design/words";
+import { ChooseFile } from "../shell/DropZone";
+import { JobLine } from "../shell/Jobs";
+import { tablePath, useBook } from "../shell/useBook";
+
+/** The front page of a book: its tables, and what to do next. */
+export function BookPage() {
+  const { book } = useBook();
+  const { data, error } = useContents(book);
+  const jobs = useJobs(book);
+  const all = [...(data?.tables ?? []), ...(data?.consolidated ?? [])];
+  const rows = all.reduce((t, x) => t + x.rows, 0);
+  const working = jobs.data?.filter((j) => j.state !== "done") ?? [];
+  return (
+    <Spread
+      widths="7fr 5fr"
+      left={
+        <Page side="left" title={data?.book.name ?? "…"} tab={data?.book.name} sub={data && said(data)}>
+          {error && <ProblemNotice error={error} />}
+          {!data && !error && <Loading what="Opening the book…" />}
+          {all.length > 0 && <Tables tables={all} />}
+          {working.length > 0 && (
+            <>
+              <Heading>Work under way</Heading>
+              <ul>
+                {working.map((j) => (
+                  <li key={j.id} className="border-b border-rule-2 py-1.5">
+                    <JobLine book={book} job={j} />
+                  </li>
+                ))}
+              </ul>
+            </>
+          )}
+        </Page>
+      }
+      right={
+        <Page
+          side="right"
+          title="Bring in a file"
+          sub="Nothing leaves this machine, and the file itself is never altered."
+          foot={
+            <Balance
+              figures={[
+                { label: "Tables", value: n(all.length) },
+                { label: "Rows in the book", value: n(rows), final: true },
+              ]}
+            />
+          }
+        >
+          <ChooseFile className="mt-2 flex w-full cursor-pointer flex-col items-center gap-1 rounded-[4px] border-2 border-dashed border-rule px-6 py-10 text-center hover:border-pencil hover:bg-pencil-bg/50">
+            <span className="font-serif text-[17px] font-semibold text-pencil">Drop a CSV file here</span>
+            <span className="text-ink-2">or choose one. You see how it reads before anything is stored.</span>
+          </ChooseFile>
+          {all.length > 1 && (
+            <>
+              <Heading>When two tables belong together</Heading>
+              <p className="mb-2 text-ink-2">
+                Put the columns of one beside the matching rows of another; you see the coverage on both sides first.
+              </p>
+              <ButtonLink to={`/books/${book}/join`}>Join two tables</ButtonLink>
+            </>
+          )}
+        </Page>
+      }
+    />
+  );
+}
+
+function said(c: Schemas["Contents"]): string {
+  const tables = c.tables.length + c.consolidated.length;
+  if (tables === 0) return "The book is empty. Bring in the first file.";
+  return `${count(tables, "table")}, ${count(c.crosswalks.length, "crosswalk")}.`;
+}
+
+function Tables({ tables }: { tables: Table[] }) {
+  return (
+    <table className="w-full table-fixed">
+      <thead>
+        <tr className="border-b border-ink text-[12px] text-ink-2">
+          <th className="w-[36%] py-1">Table</th>
+          <th className="w-[13%] text-right">Rows</th>
+          <th className="w-[13%] text-right">Columns</th>
+          <th className="w-[12%] text-right">Entries</th>
+          <th className="pl-4">Where it came from</th>
+        </tr>
+      </thead>
+      <tbody>
+        {tables.map((t) => (
+          <tr key={t.id} className="h-[27px] border-b border-rule-2 hover:bg-pencil-bg">
+            <td className="truncate pr-2 font-semibold" title={t.name}>
+              <Link to={tablePath(t.bookId, t.id)} className="hover:underline">
+                {t.name}
+              </Link>
+            </td>
+            <td className="text-right">{n(t.rows)}</td>
+            <td className="text-right">{n(t.columns.length)}</td>
+            <td className="text-right">{n(t.entries)}</td>
+            <td className="truncate pl-4 text-ink-2" title={t.source}>
+              {t.source}
+            </td>
+          </tr>
+        ))}
+      </tbody>
+    </table>
+  );
+}

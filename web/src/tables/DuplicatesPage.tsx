@@ -1,0 +1,216 @@
+import { useState } from "react";
+import type { Row, Schemas } from "../api/client";
+import { useRegister, useRepeats, type Draft } from "../api/queries";
+import { Check, Segments } from "../design/Field";
+import { Empty, Loading, ProblemNotice } from "../design/Notice";
+import { Heading, Page, Spread } from "../design/Spread";
+import { Value } from "../design/Value";
+import { count, n } from "../design/words";
+import { useBook } from "../shell/useBook";
+import { usePosting } from "./PostBar";
+import { usePinned } from "./usePinned";
+
+type Keep = "first" | "last";
+
+/** Finds rows that are equal on chosen columns, shows the groups, and sets the repeats aside. */
+export function DuplicatesPage() {
+  const { table } = useBook();
+  const pinned = usePinned(table);
+  const register = useRegister(table, pinned.revision);
+  const [key, setKey] = useState<string[]>([]);
+  const [keep, setKeep] = useState<Keep>("first");
+  const repeats = useRepeats(table, pinned.revision, key);
+  const found = key.length > 0 ? repeats.data : undefined;
+  const draft: Draft | null =
+    pinned.revision !== undefined && found && found.summary.repeats > 0
+      ? { revision: pinned.revision, kind: "duplicates", params: { key, keep } }
+      : null;
+  const posting = usePosting({
+    pinned,
+    draft,
+    idle: key.length === 0 ? "Choose the columns that make two rows the same" : "No row repeats another",
+    onPosted: () => setKey([]),
+  });
+  const toggle = (name: string, on: boolean) => {
+    // The order of the register, so that the same key is the same question.
+    const next = on ? [...key, name] : key.filter((k) => k !== name);
+    setKey(register.data?.map((p) => p.column).filter((c) => next.includes(c)) ?? next);
+  };
+  return (
+    <Spread
+      widths="4fr 7fr"
+      left={
+        <Page
+          side="left"
+          title="Find duplicates"
+          tab="Find duplicates"
+          sub={pinned.table && `${pinned.table.name}, ${count(pinned.table.rows, "row")}.`}
+        >
+          {(pinned.error ?? register.error) && <ProblemNotice error={pinned.error ?? register.error} />}
+          <p className="mb-2 text-ink-2">Two rows are the same when they agree, to the letter, on</p>
+          {register.isPending && <Loading />}
+          <table className="w-full table-fixed" aria-label="Key columns">
+            <thead>
+              <tr className="border-b border-ink text-[12px] text-ink-2">
+                <th className="py-1">Column</th>
+                <th className="w-[26%] text-right">Distinct</th>
+                <th className="w-[22%] text-right">Blank</th>
+              </tr>
+            </thead>
+            <tbody>
+              {register.data?.slice(0, 500).map((p) => (
+                <tr
+                  key={p.column}
+                  className={`h-[27px] border-b border-rule-2 ${key.includes(p.column) ? "bg-pencil-bg" : ""}`}
+                >
+                  <td className="truncate" title={p.column}>
+                    <Check checked={key.includes(p.column)} onChange={(on) => toggle(p.column, on)}>
+                      <span className="font-semibold">{p.column}</span>
+                    </Check>
+                  </td>
+                  <td className="text-right">
+                    {p.unique === p.rows && p.rows > 0 ? <span className="text-ink-2">unique</span> : n(p.distinct)}
+                  </td>
+                  <td className={`text-right ${p.blank + p.missing ? "" : "text-ink-3"}`}>{n(p.blank + p.missing)}</td>
+                </tr>
+              ))}
+            </tbody>
+          </table>
+          <Heading>Of each group, keep</Heading>
+          <span>
+            <Segments
+              label="Of each group, keep"
+              value={keep}
+              options={[
+                { value: "first", name: "the first row" },
+                { value: "last", name: "the last row" },
+              ]}
+              onChange={setKeep}
+            />
+          </span>
+          <p className="mt-2 text-[12px] text-ink-2">
+            The other rows are set aside: kept, and returned when you wish. Rows whose key is blank throughout repeat
+            nothing.
+          </p>
+        </Page>
+      }
+      right={
+        <Page
+          side="right"
+          title={found ? said(found.summary) : "Groups of equal rows"}
+          sub={found && noKey(found.summary)}
+          foot={posting.strip}
+        >
+          {posting.notices}
+          {repeats.error && key.length > 0 && <ProblemNotice error={repeats.error} />}
+          {key.length === 0 && (
+            <Empty>Choose one or more columns on the left. The groups appear here before anything is set aside.</Empty>
+          )}
+          {key.length > 0 && repeats.isPending && <Loading what="Comparing rows…" />}
+          {found && found.summary.repeats > 0 && <Groups found={found} keyColumns={key} keep={keep} />}
+        </Page>
+      }
+    />
+  );
+}
+
+function said(s: Schemas["RepeatSummary"]): string {
+  if (s.repeats === 0) return "No row repeats another";
+  return `${count(s.repeats, "repeat")} in ${count(s.groups, "group")}`;
+}
+
+function noKey(s: Schemas["RepeatSummary"]): string {
+  const largest =
+    s.repeats > 0 ? `The largest group has ${count(s.largest, "row")}.` : "Every row is the only one with its key.";
+  return s.noKey > 0
+    ? `${largest} ${count(s.noKey, "row")} without a key ${s.noKey === 1 ? "is" : "are"} left alone.`
+    : largest;
+}
+
+/** How many columns a group shows; the key's come first. */
+const shownColumns = 8;
+
+function Groups({ found, keyColumns, keep }: { found: Schemas["Repeats"]; keyColumns: string[]; keep: Keep }) {
+  const order = [...keyColumns, ...found.columns.filter((c) => !keyColumns.includes(c))].slice(0, shownColumns);
+  const places = order.map((c) => found.columns.indexOf(c));
+  return (
+    <>
+      <div className="overflow-x-auto">
+        <table className="w-full">
+          <thead>
+            <tr className="border-b border-ink text-[12px] text-ink-2">
+              <th className="w-[1%] py-1 pr-3">Of each group</th>
+              {order.map((c) => (
+                <th
+                  key={c}
+                  className={`max-w-[150px] truncate pr-3 ${keyColumns.includes(c) ? "font-semibold text-ink" : ""}`}
+                  title={c}
+                >
+                  {c}
+                </th>
+              ))}
+            </tr>
+          </thead>
+          {found.groups.map((g, i) => (
+            <GroupRows key={i} group={g} places={places} keyCount={keyColumns.length} keep={keep} />
+          ))}
+        </table>
+      </div>
+      {found.summary.groups > found.groups.length && (
+        <p className="mt-2 text-ink-2">
+          The {n(found.groups.length)} largest of {count(found.summary.groups, "group")}.
+        </p>
+      )}
+    </>
+  );
+}
+
+interface GroupProps {
+  group: Schemas["RepeatGroup"];
+  places: number[];
+  keyCount: number;
+  keep: Keep;
+}
+
+function GroupRows({ group, places, keyCount, keep }: GroupProps) {
+  const last = group.rows.at(-1);
+  const whole = group.rows.length === group.size;
+  const rows: (Row | null)[] =
+    whole || !last ? group.rows : [...group.rows, group.size > group.rows.length + 1 ? null : group.last];
+  if (!whole && rows.at(-1) === null) rows.push(group.last);
+  const first = group.rows[0];
+  return (
+    <tbody className="border-b border-rule">
+      {rows.map((row, i) => {
+        if (row === null) {
+          return (
+            <tr key={i}>
+              <td colSpan={places.length + 1} className="py-0.5 text-[12px] text-ink-2">
+                and {count(group.size - group.rows.length - 1, "row")} more
+              </td>
+            </tr>
+          );
+        }
+        const kept = keep === "first" ? i === 0 : i === rows.length - 1;
+        return (
+          <tr key={i} className="h-[25px]">
+            <td className={`pr-3 text-[12px] whitespace-nowrap ${kept ? "font-medium text-green" : "text-ink-2"}`}>
+              {kept ? "kept" : "set aside"}
+            </td>
+            {places.map((at, c) => {
+              const differs = c >= keyCount && row.cells[at] !== first?.cells[at];
+              return (
+                <td
+                  key={at}
+                  className={`max-w-[150px] truncate pr-3 ${differs ? "text-red" : ""} ${kept ? "" : "line-through decoration-ink-3"}`}
+                >
+                  <Value value={row.cells[at] ?? null} />
+                </td>
+              );
+            })}
+          </tr>
+        );
+      })}
+    </tbody>
+  );
+}

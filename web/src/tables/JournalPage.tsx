@@ -1,0 +1,195 @@
+import { Link } from "react-router";
+import type { Entry, Table } from "../api/client";
+import { useJournal, useTable } from "../api/queries";
+import { Balance } from "../design/Balance";
+import { Button, ButtonLink } from "../design/Button";
+import { Loading, Notice, ProblemNotice } from "../design/Notice";
+import { Page, Spread } from "../design/Spread";
+import { Value } from "../design/Value";
+import { count, n, when } from "../design/words";
+import { useState } from "react";
+import { tablePath, useBook } from "../shell/useBook";
+import { effectWords, figures } from "./PostBar";
+import { TableHead, tableSub } from "./TableHead";
+import { useJournalChange } from "./usePinned";
+
+/** The journal: numbered entries in words, each with its balance; reverse the last, post it again. */
+export function JournalPage() {
+  const { table } = useBook();
+  const { data, error } = useTable(table);
+  const journal = useJournal(table);
+  const [chosen, choose] = useState<number>();
+  const entries = journal.data ?? [];
+  const last = entries.findLast((e) => e.state === "posted" && e.number > 0);
+  const at = entries.find((e) => e.number === chosen) ?? entries.at(-1);
+  return (
+    <Spread
+      widths="7fr 5fr"
+      left={
+        <Page
+          side="left"
+          title={data?.name ?? "…"}
+          tab={data && `Journal of ${data.name}`}
+          sub={data && tableSub(data)}
+        >
+          {(error ?? journal.error) && <ProblemNotice error={error ?? journal.error} />}
+          {data && <TableHead table={data} />}
+          {journal.isPending && <Loading what="Opening the journal…" />}
+          {entries.length > 0 && (
+            <table className="w-full table-fixed" aria-label="Journal">
+              <thead>
+                <tr className="border-b border-ink text-[12px] text-ink-2">
+                  <th className="w-[44px] py-1 pr-3 text-right">No.</th>
+                  <th>Entry</th>
+                  <th className="w-[84px] text-right">Change</th>
+                  <th className="w-[84px] text-right">Rows after</th>
+                  <th className="w-[140px] pl-4">Posted</th>
+                </tr>
+              </thead>
+              <tbody>
+                {entries.map((e) => (
+                  <Line key={e.number} entry={e} chosen={e === at} onChoose={() => choose(e.number)} />
+                ))}
+              </tbody>
+            </table>
+          )}
+        </Page>
+      }
+      right={at && data && <EntryPage key={at.number} table={data} entry={at} last={at.number === last?.number} />}
+    />
+  );
+}
+
+function Line({ entry: e, chosen, onChoose }: { entry: Entry; chosen: boolean; onChoose: () => void }) {
+  const b = e.effect.balance;
+  const change = b.after - b.before;
+  const gone = e.state === "reversed";
+  return (
+    <tr
+      onClick={onChoose}
+      aria-selected={chosen}
+      className={`cursor-pointer border-b border-rule-2 align-top ${chosen ? "bg-pencil-bg" : "hover:bg-paper-2"}`}
+    >
+      <td className="py-1 pr-3 text-right text-ink-2">{e.number === 0 ? "–" : e.number}</td>
+      <td className="py-1 pr-2">
+        <button type="button" onClick={onChoose} className={`text-left ${gone ? "struck" : ""}`}>
+          {e.words}
+        </button>
+        {gone && <span className="ml-2 text-ochre">reversed</span>}
+      </td>
+      <td
+        className={`py-1 text-right ${gone ? "struck" : change < 0 ? "text-red" : change > 0 ? "text-green" : "text-ink-3"}`}
+      >
+        {change === 0 ? "0" : change > 0 ? `+${n(change)}` : `−${n(-change)}`}
+      </td>
+      <td className={`py-1 text-right ${gone ? "struck" : ""}`}>{n(b.after)}</td>
+      <td className="truncate py-1 pl-4 text-ink-2">{when(e.postedAt)}</td>
+    </tr>
+  );
+}
+
+/** One entry: what it did, its balance, and what can be done about it. */
+function EntryPage({ table, entry: e, last }: { table: Table; entry: Entry; last: boolean }) {
+  const change = useJournalChange(table.id);
+  const revision = table.revision;
+  return (
+    <Page
+      side="right"
+      title={e.number === 0 ? "Opening" : `Entry ${e.number}`}
+      sub={e.words}
+      foot={
+        <Balance figures={figures(e.effect)}>
+          {last && (
+            <Button disabled={change.isPending} onClick={() => change.mutate({ change: "reverse", revision })}>
+              Reverse entry {e.number}
+            </Button>
+          )}
+          {e.canRepost && (
+            <Button
+              kind="main"
+              disabled={change.isPending}
+              onClick={() => change.mutate({ change: { repost: e.number }, revision })}
+            >
+              Post entry {e.number} again
+            </Button>
+          )}
+        </Balance>
+      }
+    >
+      {change.error && <ProblemNotice error={change.error} />}
+      {e.state === "reversed" && (
+        <Notice tone="ochre">
+          Reversed {e.reversedAt && when(e.reversedAt)}.{" "}
+          {e.canRepost
+            ? "The table stands as it did before it, so it can be posted again."
+            : "Other entries stand in its place, so it can only be drafted anew."}
+        </Notice>
+      )}
+      <p className="mb-3">{effectWords(e.effect)}</p>
+      {e.notes && e.notes.length > 0 && (
+        <Notice tone="ochre">
+          {e.notes.map((note) => (
+            <p key={note}>{note}</p>
+          ))}
+        </Notice>
+      )}
+      {e.hasAside && (
+        <p className="mb-3">
+          <ButtonLink to={tablePath(table.bookId, table.id, `/aside/${e.number}`)}>
+            Open the {count(e.effect.balance.setAside, "row")} set aside
+          </ButtonLink>
+        </p>
+      )}
+      {e.effect.pairs.length > 0 && <Pairs entry={e} />}
+      {e.number > 0 && !last && e.state === "posted" && (
+        <p className="mt-3 text-[12px] text-ink-2">Entries are reversed from the last one back.</p>
+      )}
+      {e.kind === "values" && (
+        <p className="mt-3 text-[12px] text-ink-2">
+          Decisions on spellings are kept in the book’s{" "}
+          <Link
+            className="text-pencil underline"
+            to={`/books/${table.bookId}/crosswalk?name=${encodeURIComponent(e.effect.columns[0]?.column ?? "")}`}
+          >
+            crosswalk
+          </Link>
+          .
+        </p>
+      )}
+    </Page>
+  );
+}
+
+function Pairs({ entry: e }: { entry: Entry }) {
+  return (
+    <table className="w-full table-fixed">
+      <thead>
+        <tr className="border-b border-ink text-[12px] text-ink-2">
+          <th className="py-1">Was</th>
+          <th>Is</th>
+          <th className="w-[16%] text-right">Rows</th>
+        </tr>
+      </thead>
+      <tbody>
+        {e.effect.pairs.map((p) => (
+          <tr key={`${p.column} ${p.from}`} className="h-[27px] border-b border-rule-2">
+            <td className="truncate pr-2">
+              <Value value={p.from} className="struck" />
+            </td>
+            <td className="truncate pr-2">
+              <Value value={p.to} />
+            </td>
+            <td className="text-right">{n(p.rows)}</td>
+          </tr>
+        ))}
+        {e.effect.changed > e.effect.pairs.length && (
+          <tr>
+            <td colSpan={3} className="py-1 text-ink-2">
+              and {count(e.effect.changed - e.effect.pairs.length, "value")} more
+            </td>
+          </tr>
+        )}
+      </tbody>
+    </table>
+  );
+}

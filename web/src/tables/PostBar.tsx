@@ -1,0 +1,146 @@
+import { useState } from "react";
+import { Link } from "react-router";
+import type { Effect, Entry } from "../api/client";
+import { useDraft, type Draft } from "../api/queries";
+import { Balance, type Figure } from "../design/Balance";
+import { Button } from "../design/Button";
+import { Notice, ProblemNotice } from "../design/Notice";
+import { count, n } from "../design/words";
+import { tablePath, useBook } from "../shell/useBook";
+import { usePost, type Pinned } from "./usePinned";
+
+interface Posting {
+  drafted: ReturnType<typeof useDraft>;
+  /** What to show above the page's content: a table that moved on, a problem, what was posted. */
+  notices: React.ReactNode;
+  /** The balance strip. */
+  strip: React.ReactNode;
+}
+
+interface Options {
+  pinned: Pinned;
+  draft: Draft | null;
+  /** What the strip says while nothing is drafted. */
+  idle: string;
+  onDiscard?: () => void;
+  onPosted?: (entry: Entry) => void;
+}
+
+/** Drafts an entry over all rows, shows its figures, and posts it. */
+export function usePosting({ pinned, draft, idle, onDiscard, onPosted }: Options): Posting {
+  const { book, table } = useBook();
+  const [posted, setPosted] = useState<Entry>();
+  const drafted = useDraft(table, pinned.moved ? null : draft);
+  const post = usePost(table, draft, (entry) => {
+    setPosted(entry);
+    pinned.follow();
+    onPosted?.(entry);
+  });
+  const again = () => {
+    post.reset();
+    setPosted(undefined);
+    pinned.follow();
+  };
+  const ready = draft !== null && drafted.data !== undefined && !drafted.isPlaceholderData && !drafted.error;
+  const changes = ready && (drafted.data.effect.changed > 0 || moves(drafted.data.effect));
+  const stale = pinned.moved && !post.isPending;
+  return {
+    drafted,
+    notices: (
+      <>
+        {stale && !post.error && (
+          <Notice tone="ochre">
+            <p>
+              This table has changed since you opened the page; the figures here are of before.{" "}
+              <Link className="text-pencil underline" to={tablePath(book, table, "/journal")}>
+                Read the journal
+              </Link>
+            </p>
+            <Button kind="small" className="mt-1.5" onClick={again}>
+              Look at it as it stands now
+            </Button>
+          </Notice>
+        )}
+        {post.error ? (
+          <ProblemNotice error={post.error}>
+            <Button kind="small" onClick={again}>
+              Draft it anew on the table as it stands
+            </Button>
+          </ProblemNotice>
+        ) : (
+          draft !== null && drafted.error && <ProblemNotice error={drafted.error} />
+        )}
+        {posted && draft === null && (
+          <Notice tone="green">
+            <p>
+              <b className="font-semibold">Entry {posted.number} is posted.</b> {effectWords(posted.effect)}{" "}
+              {posted.hasAside && (
+                <Link className="text-pencil underline" to={tablePath(book, table, `/aside/${posted.number}`)}>
+                  Open the rows set aside
+                </Link>
+              )}{" "}
+              <Link className="text-pencil underline" to={tablePath(book, table, "/journal")}>
+                Journal
+              </Link>
+            </p>
+          </Notice>
+        )}
+      </>
+    ),
+    strip: (
+      <Balance figures={draft !== null && drafted.data ? figures(drafted.data.effect) : standing(pinned)}>
+        {draft === null ? (
+          <span className="max-w-[24ch] text-right text-[12px] text-ink-2">{idle}</span>
+        ) : (
+          <>
+            {onDiscard && <Button onClick={onDiscard}>Discard</Button>}
+            <Button
+              kind="main"
+              disabled={!changes || post.isPending || drafted.isFetching}
+              onClick={() => post.mutate()}
+            >
+              {post.isPending ? "Posting…" : drafted.data ? `Post entry ${drafted.data.number}` : "Post"}
+            </Button>
+          </>
+        )}
+      </Balance>
+    ),
+  };
+}
+
+const moves = (e: Effect) => e.balance.added + e.balance.setAside + e.balance.merged > 0;
+
+function standing({ table }: Pinned): Figure[] {
+  return table ? [{ label: "Rows", value: n(table.rows), final: true }] : [];
+}
+
+/** The figures of an entry, the final one last. */
+export function figures(effect: Effect): Figure[] {
+  const { balance: b, columns } = effect;
+  const out: Figure[] = [{ label: moves(effect) ? "Rows before" : "Rows", value: n(b.before) }];
+  if (b.added > 0) out.push({ label: "Added", value: `+${n(b.added)}`, tone: "green" });
+  if (b.setAside > 0) out.push({ label: "Set aside", value: `−${n(b.setAside)}`, tone: "red" });
+  if (b.merged > 0) out.push({ label: "Merged", value: `−${n(b.merged)}`, tone: "red" });
+  if (columns.length > 0) {
+    const sum = (of: (c: (typeof columns)[number]) => number) => columns.reduce((t, c) => t + of(c), 0);
+    out.push({ label: "Cells rewritten", value: n(sum((c) => c.cells)), tone: "ochre" });
+    out.push({
+      label: "Distinct values",
+      value: `${n(sum((c) => c.distinctBefore))} → ${n(sum((c) => c.distinctAfter))}`,
+    });
+  }
+  out.push({ label: "Rows after", value: n(b.after), final: true });
+  return out;
+}
+
+/** An effect as a sentence. */
+export function effectWords(effect: Effect): string {
+  const { balance: b, columns } = effect;
+  const cells = columns.reduce((t, c) => t + c.cells, 0);
+  const said: string[] = [];
+  if (columns.length > 0) said.push(`${count(cells, "cell")} rewritten`);
+  if (b.added > 0) said.push(`${count(b.added, "row")} added`);
+  if (b.setAside > 0) said.push(`${count(b.setAside, "row")} set aside`);
+  if (b.merged > 0) said.push(`${count(b.merged, "row")} merged`);
+  return `${said.join(", ")}${said.length > 0 ? "; " : ""}${count(b.after, "row")} ${b.after === 1 ? "stands" : "stand"}.`;
+}

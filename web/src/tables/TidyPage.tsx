@@ -1,0 +1,132 @@
+import { useState } from "react";
+import { useSearchParams } from "react-router";
+import type { Schemas } from "../api/client";
+import { useRegister, type Draft } from "../api/queries";
+import { Check, Segments } from "../design/Field";
+import { Loading, ProblemNotice } from "../design/Notice";
+import { Heading, Page, Spread } from "../design/Spread";
+import { count, n } from "../design/words";
+import { useBook } from "../shell/useBook";
+import { EffectPairs } from "./EffectPairs";
+import { usePosting } from "./PostBar";
+import { usePinned } from "./usePinned";
+
+type Case = NonNullable<Schemas["Tidy"]["case"]>;
+
+const cases: { value: Case; name: string }[] = [
+  { value: "", name: "as it is" },
+  { value: "lower", name: "lower" },
+  { value: "upper", name: "UPPER" },
+  { value: "sentence", name: "First word" },
+  { value: "title", name: "Every Word" },
+];
+
+/** Trims and collapses spaces and changes letter case, in one entry over one or more columns. */
+export function TidyPage() {
+  const { table } = useBook();
+  const [query] = useSearchParams();
+  const pinned = usePinned(table);
+  const register = useRegister(table, pinned.revision);
+  const [columns, setColumns] = useState<string[]>(query.get("column") ? [query.get("column")!] : []);
+  const [trim, setTrim] = useState(true);
+  const [collapse, setCollapse] = useState(true);
+  const [letter, setLetter] = useState<Case>("");
+  const something = columns.length > 0 && (trim || collapse || letter !== "");
+  const draft: Draft | null =
+    something && pinned.revision !== undefined
+      ? {
+          revision: pinned.revision,
+          kind: "tidy",
+          params: { columns, trim, collapse, ...(letter && { case: letter }) },
+        }
+      : null;
+  const posting = usePosting({
+    pinned,
+    draft,
+    idle: columns.length === 0 ? "Choose a column" : "Choose what to tidy",
+    onPosted: () => setColumns([]),
+  });
+  const toggle = (name: string, on: boolean) => setColumns(on ? [...columns, name] : columns.filter((c) => c !== name));
+  const effect = draft && posting.drafted.data?.effect;
+  return (
+    <Spread
+      left={
+        <Page
+          side="left"
+          title="Tidy values"
+          tab="Tidy values"
+          sub={pinned.table && `${pinned.table.name}, ${count(pinned.table.rows, "row")}.`}
+        >
+          {(pinned.error ?? register.error) && <ProblemNotice error={pinned.error ?? register.error} />}
+          <div className="grid grid-cols-[90px_1fr] items-center gap-y-2">
+            <span className="text-ink-2">Spaces</span>
+            <span className="flex gap-4">
+              <Check checked={trim} onChange={setTrim}>
+                trim at both ends
+              </Check>
+              <Check checked={collapse} onChange={setCollapse}>
+                doubled ones to one
+              </Check>
+            </span>
+            <span className="text-ink-2">Letter case</span>
+            <span>
+              <Segments label="Letter case" value={letter} options={cases} onChange={setLetter} />
+            </span>
+          </div>
+          <Heading>In these columns</Heading>
+          {register.isPending && <Loading />}
+          <table className="w-full table-fixed" aria-label="Columns to tidy">
+            <thead>
+              <tr className="border-b border-ink text-[12px] text-ink-2">
+                <th className="w-[42%] py-1">Column</th>
+                <th className="text-right">Distinct</th>
+                <th className="text-right">Loose spaces</th>
+                <th className="text-right">Look alike</th>
+              </tr>
+            </thead>
+            <tbody>
+              {register.data?.slice(0, 500).map((p) => (
+                <tr
+                  key={p.column}
+                  className={`h-[27px] border-b border-rule-2 ${columns.includes(p.column) ? "bg-pencil-bg" : ""}`}
+                >
+                  <td className="truncate" title={p.column}>
+                    <Check checked={columns.includes(p.column)} onChange={(on) => toggle(p.column, on)}>
+                      <span className="font-semibold">{p.column}</span>
+                    </Check>
+                  </td>
+                  <td className="text-right">{n(p.distinct)}</td>
+                  <td className={`text-right ${p.spaces.values ? "text-ochre" : "text-ink-3"}`}>
+                    {n(p.spaces.values)}
+                  </td>
+                  <td className={`text-right ${p.alike.values ? "text-ochre" : "text-ink-3"}`}>{n(p.alike.values)}</td>
+                </tr>
+              ))}
+            </tbody>
+          </table>
+        </Page>
+      }
+      right={
+        <Page
+          side="right"
+          title={effect ? (posting.drafted.data?.words ?? "") : "What would change"}
+          sub="Worked out on every row. Nothing changes until you post."
+          foot={posting.strip}
+        >
+          {posting.notices}
+          {effect && effect.changed === 0 && (
+            <p className="py-4 text-ink-2">Nothing to change: these columns are tidy in this already.</p>
+          )}
+          {effect && effect.changed > 0 && (
+            <>
+              <p className="mb-2">
+                {count(effect.changed, "distinct value")} {effect.changed === 1 ? "changes" : "change"}.
+              </p>
+              <EffectPairs effect={effect} columns={columns.length > 1} />
+            </>
+          )}
+        </Page>
+      }
+    />
+  );
+}
