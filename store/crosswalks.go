@@ -23,8 +23,9 @@ type Decision struct {
 // Crosswalks counts what each crosswalk of a book knows; those that know nothing are
 // left out.
 func (s *Store) Crosswalks(ctx context.Context, book int64) ([]CrosswalkLine, error) {
-	rows, _ := s.Pool.Query(ctx, `select c.name, count(distinct d.value)::int, count(distinct d.other)::int
-		from crosswalk c join decision d on d.crosswalk_id = c.id and d.withdrawn_at is null and d.verdict = 'same'
+	rows, _ := s.Pool.Query(ctx, `select c.name, (count(distinct d.value) filter (where d.verdict = 'same'))::int,
+			(count(distinct d.other) filter (where d.verdict = 'same'))::int
+		from crosswalk c join decision d on d.crosswalk_id = c.id and d.withdrawn_at is null
 		where c.book_id = $1 group by c.name order by c.name`, book)
 	return pgx.CollectRows(rows, pgx.RowToStructByPos[CrosswalkLine])
 }

@@ -103,7 +103,7 @@ func do(p *rod.Page, how, what string) error {
 	p = p.Timeout(5 * time.Second)
 	switch how {
 	case "click":
-		e, err := p.ElementR("button, a, label, [role=gridcell], td", what)
+		e, err := p.ElementR("button, a, label, [role=gridcell]", what)
 		if err != nil {
 			return err
 		}

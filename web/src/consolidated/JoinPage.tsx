@@ -118,7 +118,7 @@ function Joining({ tables, start }: { tables: Table[]; start: [number, number] }
           tab="Join two tables"
           sub="Every figure is over all rows of both tables."
         >
-          <div className="grid grid-cols-[minmax(0,1fr)_24px_minmax(0,1fr)_24px] items-center gap-y-1.5">
+          <div className="grid grid-cols-[minmax(0,1fr)_40px_minmax(0,1fr)_24px] items-center gap-y-1.5">
             <Select
               label="Left table"
               value={String(left.id)}

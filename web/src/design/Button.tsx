@@ -4,7 +4,7 @@ import { Link, type LinkProps } from "react-router";
 type Kind = "main" | "plain" | "small" | "quiet";
 
 const base =
-  "inline-flex items-center justify-center gap-1.5 whitespace-nowrap rounded-[3px] border font-medium disabled:opacity-45 disabled:cursor-not-allowed";
+  "inline-flex items-center justify-center gap-1.5 self-start whitespace-nowrap rounded-[3px] border font-medium disabled:opacity-45 disabled:cursor-not-allowed";
 
 const kinds: Record<Kind, string> = {
   main: "h-[30px] px-3 bg-green border-green text-on-green enabled:hover:brightness-110",

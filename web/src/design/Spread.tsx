@@ -29,10 +29,7 @@ export function Page({ title, sub, children, foot, side, tab }: PageProps) {
   useEffect(() => {
     if (tab) document.title = `${tab} – Grand Ledger`;
   }, [tab]);
-  const margin =
-    side === "right"
-      ? "border-l border-red relative before:absolute before:inset-y-0 before:left-[3px] before:border-l before:border-red/40 before:content-[''] max-[900px]:border-l-0 max-[900px]:before:hidden max-[900px]:border-t"
-      : "";
+  const margin = side === "right" ? "margin-line relative max-[900px]:border-t max-[900px]:border-red" : "";
   const Heading = side === "left" ? "h1" : "h2";
   return (
     <section className={`flex min-h-0 min-w-0 flex-col ${margin}`} aria-label={side === "left" ? "Evidence" : "Entry"}>
@@ -40,7 +37,7 @@ export function Page({ title, sub, children, foot, side, tab }: PageProps) {
         <Heading className="truncate text-[19px] leading-tight">{title}</Heading>
         {sub !== undefined && <p className="mt-0.5 text-ink-2">{sub}</p>}
       </header>
-      <div className="flex min-h-0 flex-1 flex-col overflow-auto px-[18px] pb-3">{children}</div>
+      <div className="-mt-1 flex min-h-0 flex-1 flex-col overflow-auto px-[18px] pt-1 pb-3">{children}</div>
       {foot}
     </section>
   );

@@ -18,7 +18,7 @@ export function Shell() {
   const at = [...(contents.data?.tables ?? []), ...(contents.data?.consolidated ?? [])].find((t) => t.id === table);
   return (
     <DropZone book={book}>
-      <div className="grid h-screen grid-cols-[188px_minmax(0,1fr)] grid-rows-[44px_minmax(0,1fr)] max-[720px]:grid-cols-1 max-[720px]:grid-rows-[44px_auto_minmax(0,1fr)]">
+      <div className="grid h-screen grid-cols-[206px_minmax(0,1fr)] grid-rows-[44px_minmax(0,1fr)] max-[720px]:grid-cols-1 max-[720px]:grid-rows-[44px_auto_minmax(0,1fr)]">
         <header className="col-span-full flex min-w-0 items-center gap-[18px] bg-bar px-4 text-bar-ink">
           <Link
             to={`/books/${book}`}

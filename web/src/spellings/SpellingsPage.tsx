@@ -94,9 +94,9 @@ export function SpellingsPage() {
               keys={[
                 [["↑", "↓"], "group"],
                 [["Space"], "take or leave"],
-                [["E"], "edit the standard value"],
+                [["E"], "edit"],
                 [["←", "→"], "spelling"],
-                [["A"], "keep apart for good"],
+                [["A"], "keep apart"],
               ]}
             />
           }

@@ -76,7 +76,9 @@ export function BookPage() {
 function said(c: Schemas["Contents"]): string {
   const tables = c.tables.length + c.consolidated.length;
   if (tables === 0) return "The book is empty. Bring in the first file.";
-  return `${count(tables, "table")}, ${count(c.crosswalks.length, "crosswalk")}.`;
+  return c.crosswalks.length > 0
+    ? `${count(tables, "table")}, ${count(c.crosswalks.length, "crosswalk")}.`
+    : `${count(tables, "table")}.`;
 }
 
 function Tables({ tables }: { tables: Table[] }) {
@@ -84,10 +86,10 @@ function Tables({ tables }: { tables: Table[] }) {
     <table className="w-full table-fixed">
       <thead>
         <tr className="border-b border-ink text-[12px] text-ink-2">
-          <th className="w-[36%] py-1">Table</th>
-          <th className="w-[13%] text-right">Rows</th>
-          <th className="w-[13%] text-right">Columns</th>
-          <th className="w-[12%] text-right">Entries</th>
+          <th className="w-[34%] py-1">Table</th>
+          <th className="w-[11%] text-right">Rows</th>
+          <th className="w-[11%] text-right">Columns</th>
+          <th className="w-[10%] text-right">Entries</th>
           <th className="pl-4">Where it came from</th>
         </tr>
       </thead>

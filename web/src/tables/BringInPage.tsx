@@ -85,8 +85,8 @@ function BringIn({ received }: { received: Schemas["Upload"] }) {
           foot={
             <Balance
               figures={[
-                { label: "Columns", value: n(preview?.names.length ?? 0) },
-                { label: "File", value: bytes(received.bytes), final: true },
+                { label: "File", value: bytes(received.bytes) },
+                { label: "Columns", value: n(preview?.names.length ?? 0), final: true },
               ]}
             >
               <Button onClick={() => discard.mutate()} disabled={busy}>
@@ -121,7 +121,7 @@ function BringIn({ received }: { received: Schemas["Upload"] }) {
               <Heading>Repaired in the first rows</Heading>
               <Notice tone="ochre">
                 {preview.notes.map((note) => (
-                  <p key={note.what}>
+                  <p key={note.what} className="first-letter:uppercase">
                     {note.what}
                     {note.rows && `: row ${note.rows.map(n).join(", ")}`}
                   </p>

@@ -8,6 +8,7 @@ import { Page } from "../design/Spread";
 import { Value } from "../design/Value";
 import { n, share } from "../design/words";
 import { columnPath, tablePath } from "../shell/useBook";
+import { repeats } from "./RegisterPage";
 
 /** The right page of the register: one column, counted over every row, and what to do about it. */
 export function ColumnPage({ table, profile: p }: { table: Table; profile: Profile }) {
@@ -35,7 +36,8 @@ export function ColumnPage({ table, profile: p }: { table: Table; profile: Profi
     >
       {p.even && <Distribution key={p.column} profile={p} />}
       <Findings table={table} profile={p} />
-      <MostFrequent table={table} profile={p} />
+      {p.even && <Measures profile={p} />}
+      {(!p.even || (p.top[0]?.rows ?? 0) > p.rows / 50) && <MostFrequent table={table} profile={p} />}
     </Page>
   );
 }
@@ -115,6 +117,13 @@ function Findings({ table, profile: p }: { table: Table; profile: Profile }) {
       action: "Tally",
       to: to("tally"),
     });
+  if (repeats(p) > 0)
+    found.push({
+      what: "Repeat a value, and nearly all others are unique",
+      rows: repeats(p),
+      action: "Duplicates",
+      to: tablePath(table.bookId, table.id, `/duplicates?key=${encodeURIComponent(p.column)}`),
+    });
   if (p.missing > 0)
     found.push({
       what: "No cell: the row found no partner in a join",
@@ -147,12 +156,39 @@ function Findings({ table, profile: p }: { table: Table; profile: Profile }) {
   );
 }
 
+function Measures({ profile: p }: { profile: Profile }) {
+  const lines: [string, string | undefined][] = [
+    ["Lowest", p.lowest],
+    ["Median", p.median],
+    ["Highest", p.highest],
+    ["Distinct values", n(p.distinct)],
+  ];
+  return (
+    <dl className="mb-4 grid grid-cols-[1fr_auto]">
+      {lines.map(([name, value]) => (
+        <div key={name} className="contents">
+          <dt className="border-b border-rule-2 py-1 text-ink-2">{name}</dt>
+          <dd className="border-b border-rule-2 py-1 text-right">{value}</dd>
+        </div>
+      ))}
+    </dl>
+  );
+}
+
 function MostFrequent({ table, profile: p }: { table: Table; profile: Profile }) {
-  if (p.top.length === 0 || p.unique === p.distinct) {
-    return p.distinct > 0 ? (
-      <p className="text-ink-2">No value stands in more than one row.</p>
-    ) : (
-      <p className="text-ink-2">The column holds nothing.</p>
+  if (p.top.length === 0) return <p className="text-ink-2">The column holds nothing.</p>;
+  if (p.unique === p.distinct) {
+    return (
+      <>
+        <p className="mb-2 text-ink-2">No value stands in more than one row. The first by alphabet:</p>
+        <ul>
+          {p.top.map((l) => (
+            <li key={l.value} className="h-[27px] truncate border-b border-rule-2 leading-[26px]">
+              <Value value={l.value} />
+            </li>
+          ))}
+        </ul>
+      </>
     );
   }
   return (

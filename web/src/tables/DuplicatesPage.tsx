@@ -1,4 +1,5 @@
 import { useState } from "react";
+import { useSearchParams } from "react-router";
 import type { Row, Schemas } from "../api/client";
 import { useRegister, useRepeats, type Draft } from "../api/queries";
 import { Check, Segments } from "../design/Field";
@@ -17,7 +18,8 @@ export function DuplicatesPage() {
   const { table } = useBook();
   const pinned = usePinned(table);
   const register = useRegister(table, pinned.revision);
-  const [key, setKey] = useState<string[]>([]);
+  const [query] = useSearchParams();
+  const [key, setKey] = useState<string[]>(query.getAll("key"));
   const [keep, setKeep] = useState<Keep>("first");
   const repeats = useRepeats(table, pinned.revision, key);
   const found = key.length > 0 ? repeats.data : undefined;
@@ -202,7 +204,7 @@ function GroupRows({ group, places, keyCount, keep }: GroupProps) {
               return (
                 <td
                   key={at}
-                  className={`max-w-[150px] truncate pr-3 ${differs ? "text-red" : ""} ${kept ? "" : "line-through decoration-ink-3"}`}
+                  className={`max-w-[150px] truncate pr-3 ${differs ? "text-red" : kept ? "" : "text-ink-2"}`}
                 >
                   <Value value={row.cells[at] ?? null} />
                 </td>

@@ -24,7 +24,7 @@ export function JournalPage() {
   const at = entries.find((e) => e.number === chosen) ?? entries.at(-1);
   return (
     <Spread
-      widths="7fr 5fr"
+      widths="6fr 5fr"
       left={
         <Page
           side="left"
@@ -129,7 +129,9 @@ function EntryPage({ table, entry: e, last }: { table: Table; entry: Entry; last
       {e.notes && e.notes.length > 0 && (
         <Notice tone="ochre">
           {e.notes.map((note) => (
-            <p key={note}>{note}</p>
+            <p key={note} className="first-letter:uppercase">
+              {note}
+            </p>
           ))}
         </Notice>
       )}

@@ -98,12 +98,12 @@ function Register({ profiles, chosen, onChoose, onOpen }: RegisterProps) {
     <table className="w-full table-fixed" aria-label="Column register">
       <thead>
         <tr className="border-b border-ink text-[12px] text-ink-2">
-          <th className="sticky top-0 w-[19%] bg-paper py-1">Column</th>
-          <th className="sticky top-0 w-[10%] bg-paper">Reads as</th>
-          <th className="sticky top-0 w-[10%] bg-paper text-right">Distinct</th>
-          <th className="sticky top-0 w-[9%] bg-paper text-right">Blank</th>
+          <th className="sticky top-0 w-[17%] bg-paper py-1">Column</th>
+          <th className="sticky top-0 w-[9%] bg-paper">Reads as</th>
+          <th className="sticky top-0 w-[9%] bg-paper text-right">Distinct</th>
+          <th className="sticky top-0 w-[8%] bg-paper text-right">Blank</th>
           <th className="sticky top-0 bg-paper pl-4">What it holds</th>
-          <th className="sticky top-0 w-[21%] bg-paper pl-2">To look at</th>
+          <th className="sticky top-0 w-[24%] bg-paper pl-2">To look at</th>
         </tr>
       </thead>
       <tbody>
@@ -171,10 +171,17 @@ function Holds({ profile: p }: { profile: Profile }) {
   ));
 }
 
+/** Rows that repeat a value in a column that is otherwise unique; 0 where values are meant to come again. */
+export function repeats(p: Profile): number {
+  const held = p.rows - p.blank - p.missing;
+  return p.reading === "code" && p.distinct > held * 0.9 ? held - p.distinct : 0;
+}
+
 /** What deserves a look first, and whether it is nothing to worry about. */
 function toLookAt(p: Profile): [string, boolean] {
   if (p.notRead > 0)
     return [`${n(p.notRead)} not read as ${p.reading === "yes/no" ? "yes/no" : p.reading + "s"}`, false];
+  if (repeats(p) > 0) return [`${n(repeats(p))} repeated`, false];
   if (p.alike.values > 0) return [`${n(p.alike.values)} look alike`, false];
   if (p.spaces.values > 0) return [`${n(p.spaces.values)} with loose spaces`, false];
   if (p.distinct > 0 && p.unique === p.rows) return ["unique", true];

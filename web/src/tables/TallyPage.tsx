@@ -101,11 +101,6 @@ export function TallyPage() {
                 choose(0);
               }}
             />
-            {find && head.data && (
-              <span className="text-ink-2" role="status">
-                {count(found, "value")}, {count(head.data.foundRows, "row")}
-              </span>
-            )}
             <span className="ml-auto flex gap-1.5">
               <ButtonLink to={columnPath(book, table, "spellings", column)}>Spellings</ButtonLink>
               <ButtonLink to={columnPath(book, table, "tidy", column)}>Tidy</ButtonLink>
@@ -125,7 +120,11 @@ export function TallyPage() {
               scrollTo={at}
               header={
                 <div className="sticky top-0 z-10 grid grid-cols-[1fr_90px_70px] border-b border-ink bg-paper py-1 text-[12px] text-ink-2">
-                  <span>Value</span>
+                  <span role="status">
+                    {find && head.data
+                      ? `${count(found, "value")} found, ${count(head.data.foundRows, "row")}`
+                      : "Value"}
+                  </span>
                   <span className="text-right">Rows</span>
                   <span className="text-right">Share</span>
                 </div>
