@@ -65,7 +65,8 @@ func (w *window) failed(what string, err error) {
 // see waits for an element whose text matches.
 func (w *window) see(selector, text string) *rod.Element {
 	w.t.Helper()
-	e, err := w.page.Timeout(patience).ElementR(selector, text)
+	// In the text of a row its cells stand on lines of their own.
+	e, err := w.page.Timeout(patience).ElementR(selector, strings.ReplaceAll(text, ".*", `[\s\S]*`))
 	if err != nil {
 		w.failed(fmt.Sprintf("no %s says %q", selector, text), err)
 	}

@@ -97,7 +97,9 @@ func shot(p *rod.Page, url, file string) error {
 }
 
 // settle waits until the page shows no change and asks for nothing.
-func settle(p *rod.Page) error { return p.Timeout(20*time.Second).WaitDOMStable(300*time.Millisecond, 0) }
+func settle(p *rod.Page) error {
+	return p.Timeout(20*time.Second).WaitDOMStable(300*time.Millisecond, 0)
+}
 
 func do(p *rod.Page, how, what string) error {
 	p = p.Timeout(5 * time.Second)

@@ -70,21 +70,7 @@ export function usePosting({ pinned, draft, idle, onDiscard, onPosted }: Options
         ) : (
           draft !== null && drafted.error && <ProblemNotice error={drafted.error} />
         )}
-        {posted && draft === null && (
-          <Notice tone="green">
-            <p>
-              <b className="font-semibold">Entry {posted.number} is posted.</b> {effectWords(posted.effect)}{" "}
-              {posted.hasAside && (
-                <Link className="text-pencil underline" to={tablePath(book, table, `/aside/${posted.number}`)}>
-                  Open the rows set aside
-                </Link>
-              )}{" "}
-              <Link className="text-pencil underline" to={tablePath(book, table, "/journal")}>
-                Journal
-              </Link>
-            </p>
-          </Notice>
-        )}
+        {posted && !post.error && <PostedNotice entry={posted} />}
       </>
     ),
     strip: (
@@ -106,6 +92,26 @@ export function usePosting({ pinned, draft, idle, onDiscard, onPosted }: Options
       </Balance>
     ),
   };
+}
+
+/** Says that an entry is posted, and where what it did can be looked at. */
+export function PostedNotice({ entry }: { entry: Entry }) {
+  const { book, table } = useBook();
+  return (
+    <Notice tone="green">
+      <p>
+        <b className="font-semibold">Entry {entry.number} is posted.</b> {effectWords(entry.effect)}{" "}
+        {entry.hasAside && (
+          <Link className="text-pencil underline" to={tablePath(book, table, `/aside/${entry.number}`)}>
+            Open the rows set aside
+          </Link>
+        )}{" "}
+        <Link className="text-pencil underline" to={tablePath(book, table, "/journal")}>
+          Journal
+        </Link>
+      </p>
+    </Notice>
+  );
 }
 
 const moves = (e: Effect) => e.balance.added + e.balance.setAside + e.balance.merged > 0;

@@ -1,7 +1,7 @@
 import { keepPreviousData, useQuery } from "@tanstack/react-query";
 import { useDeferredValue, useRef, useState } from "react";
 import { Link, useSearchParams } from "react-router";
-import { api, ask, type Schemas } from "../api/client";
+import { api, ask, type Entry, type Schemas } from "../api/client";
 import type { Draft } from "../api/queries";
 import { Button, ButtonLink } from "../design/Button";
 import { Input, Labelled, Segments } from "../design/Field";
@@ -13,7 +13,7 @@ import { VirtualList } from "../design/VirtualList";
 import { count, n, share } from "../design/words";
 import { columnPath, tablePath, useBook } from "../shell/useBook";
 import { EffectPairs } from "./EffectPairs";
-import { usePosting } from "./PostBar";
+import { PostedNotice, usePosting } from "./PostBar";
 import { usePinned } from "./usePinned";
 
 type Line = Schemas["Line"];
@@ -28,6 +28,7 @@ export function TallyPage() {
   const [typed, setTyped] = useState("");
   const find = useDeferredValue(typed);
   const [chosen, choose] = useState(0);
+  const [posted, setPosted] = useState<Entry>();
   const of = { column, order, find: find || undefined, revision: pinned.revision };
   const page = (from: number, number: number) =>
     ask(api.GET("/tables/{table}/tally", { params: { path: { table }, query: { ...of, from, count: number } } }));
@@ -80,6 +81,7 @@ export function TallyPage() {
           }
         >
           {(pinned.error ?? head.error) && <ProblemNotice error={pinned.error ?? head.error} />}
+          {posted && <PostedNotice entry={posted} />}
           <div className="mb-2 flex flex-wrap items-center gap-2">
             <Segments
               label="Order"
@@ -158,6 +160,7 @@ export function TallyPage() {
             line={line.data}
             total={total}
             editor={editor}
+            onPosted={setPosted}
           />
         ) : (
           <Page side="right" title="…">
@@ -175,10 +178,11 @@ interface ChangeProps {
   line: Line;
   total: number;
   editor: React.RefObject<HTMLInputElement | null>;
+  onPosted: (entry: Entry) => void;
 }
 
 /** The right page: one value, and what it is to become. */
-function ChangeValue({ pinned, column, line, total, editor }: ChangeProps) {
+function ChangeValue({ pinned, column, line, total, editor, onPosted }: ChangeProps) {
   const { book, table } = useBook();
   const [to, setTo] = useState(line.value);
   const draft: Draft | null =
@@ -190,6 +194,7 @@ function ChangeValue({ pinned, column, line, total, editor }: ChangeProps) {
     draft: useDeferredValue(draft),
     idle: "Type what the value is to become",
     onDiscard: () => setTo(line.value),
+    onPosted,
   });
   return (
     <Page
