@@ -35,7 +35,7 @@ func open(t *testing.T, r *running, n int) []*window {
 	t.Cleanup(stop)
 	var out []*window
 	for range n {
-		p, err := b.Page(proto.TargetCreateTarget{URL: r.base})
+		p, err := b.Page(proto.TargetCreateTarget{URL: r.base, NewWindow: true}) // a tab behind another is not painted
 		if err != nil {
 			t.Fatal(err)
 		}

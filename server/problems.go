@@ -1,8 +1,10 @@
 package server
 
 import (
+	"context"
 	"encoding/json"
 	"errors"
+	"io"
 	"log/slog"
 	"net/http"
 
@@ -55,6 +57,8 @@ func problemOf(path string, err error) api.Problem {
 		return api.Problem{Title: "Not found", Status: http.StatusNotFound, Detail: err.Error()}
 	case errors.As(err, &tooLarge):
 		return badRequest(err)
+	case errors.Is(err, io.ErrUnexpectedEOF), errors.Is(err, context.Canceled):
+		return api.Problem{Title: "The request was cut off", Status: http.StatusBadRequest, Detail: "the connection ended before the request did", Remedy: "Try again"}
 	}
 	slog.Error("a request failed", "path", path, "error", err)
 	return api.Problem{Title: "Something went wrong inside", Status: http.StatusInternalServerError,

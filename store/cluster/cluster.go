@@ -181,14 +181,19 @@ func (c *Cluster) reachable(dir string) error {
 	return nil
 }
 
-// running gives the port of a server that runs on this cluster.
+// running gives the port of a server that runs on this cluster. A postmaster.pid left
+// by a server that was killed, whose number is now a zombie's or another program's, is
+// removed: PostgreSQL itself would take it for a running server and refuse to start.
 func (c *Cluster) running() (int, bool) {
-	if _, err := c.run("pg_ctl", "status", "-D", c.dir); err != nil {
+	file := filepath.Join(c.dir, "postmaster.pid")
+	text, err := os.ReadFile(file)
+	lines := strings.Split(string(text), "\n")
+	if err != nil || len(lines) < 4 {
 		return 0, false
 	}
-	pid, err := os.ReadFile(filepath.Join(c.dir, "postmaster.pid"))
-	lines := strings.Split(string(pid), "\n")
-	if err != nil || len(lines) < 4 {
+	stat, err := os.ReadFile(filepath.Join("/proc", strings.TrimSpace(lines[0]), "stat"))
+	if err != nil || !strings.Contains(string(stat), "(postgres)") || strings.Contains(string(stat), ") Z ") {
+		os.Remove(file)
 		return 0, false
 	}
 	port, err := strconv.Atoi(strings.TrimSpace(lines[3]))
@@ -215,10 +220,17 @@ func (c *Cluster) start() (int, error) {
 	// The log is the cluster's own file; the reason of a failed start is its last lines.
 	log := filepath.Join(c.dir, "server.log")
 	options := fmt.Sprintf("-p %d -c listen_addresses=127.0.0.1 -c unix_socket_directories='' -c logging_collector=off -c shared_buffers=256MB -c max_wal_size=2GB -c wal_compression=off", port)
-	if _, err := c.run("pg_ctl", "start", "-D", c.dir, "-w", "-t", "120", "-l", log, "-o", options); err != nil {
-		return 0, fmt.Errorf("starting PostgreSQL: %w\n%s", err, tail(log))
+	for try := 1; ; try++ {
+		_, err := c.run("pg_ctl", "start", "-D", c.dir, "-w", "-t", "120", "-l", log, "-o", options)
+		if err == nil {
+			return port, nil
+		}
+		// The children of a server that was killed end by themselves within moments.
+		if why := tail(log); try == 20 || !strings.Contains(why, "still in use") {
+			return 0, fmt.Errorf("starting PostgreSQL: %w\n%s", err, why)
+		}
+		time.Sleep(500 * time.Millisecond)
 	}
-	return port, nil
 }
 
 func free(port int) bool {

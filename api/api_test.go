@@ -1,0 +1,101 @@
+package api_test
+
+import (
+	"os"
+	"reflect"
+	"slices"
+	"strings"
+	"testing"
+
+	"gopkg.in/yaml.v3"
+
+	"grandledger/core/duplicate"
+	"grandledger/core/entry"
+	"grandledger/core/join"
+	"grandledger/core/tally"
+	"grandledger/formats/csv"
+)
+
+// The schemas that stand for types of the core must name exactly their fields.
+func TestSchemasAreTheCoresTypes(t *testing.T) {
+	types := map[string]any{
+		"Dialect": csv.Dialect{}, "Preview": csv.Preview{}, "Note": csv.Note{}, "Profile": tally.Profile{}, "Count": tally.Count{},
+		"Line": tally.Line{}, "Histogram": tally.Histogram{}, "RepeatSummary": duplicate.Summary{}, "Tidy": entry.Tidy{},
+		"Values": entry.Values{}, "Change": entry.Change{}, "Duplicates": entry.Duplicates{}, "Return": entry.Return{},
+		"Effect": entry.Effect{}, "Balance": entry.Balance{}, "ColumnEffect": entry.ColumnEffect{}, "Pair": entry.Pair{},
+		"On": join.On{}, "Bring": join.Bring{}, "Coverage": join.Coverage{}, "Unmatched": join.Unmatched{},
+	}
+	raw, err := os.ReadFile("openapi.yaml")
+	if err != nil {
+		t.Fatal(err)
+	}
+	var doc struct {
+		Components struct {
+			Schemas map[string]struct {
+				GoType     string `yaml:"x-go-type"`
+				Properties map[string]yaml.Node
+			}
+		}
+	}
+	if err := yaml.Unmarshal(raw, &doc); err != nil {
+		t.Fatal(err)
+	}
+	for name, schema := range doc.Components.Schemas {
+		if schema.GoType == "" || schema.GoType == "json.RawMessage" {
+			continue
+		}
+		v, ok := types[name]
+		if !ok {
+			t.Errorf("the schema %s stands for %s and is not checked here", name, schema.GoType)
+			continue
+		}
+		var fields, properties []string
+		for i := range reflect.TypeOf(v).NumField() {
+			tag, _, _ := strings.Cut(reflect.TypeOf(v).Field(i).Tag.Get("json"), ",")
+			fields = append(fields, tag)
+		}
+		for p := range schema.Properties {
+			properties = append(properties, p)
+		}
+		slices.Sort(fields)
+		slices.Sort(properties)
+		if !slices.Equal(fields, properties) {
+			t.Errorf("%s has the fields %v in Go and the properties %v in openapi.yaml", name, fields, properties)
+		}
+	}
+	if kinds := entry.Kinds(); !slices.Equal(kinds, []string{"duplicates", "return", "tidy", "values"}) {
+		t.Errorf("kinds of entry %v: give the new one its schema in openapi.yaml and name it here", kinds)
+	}
+}
+
+// Dependencies point one way: the core reaches nothing of the outer rooms, and nothing
+// that speaks HTTP or SQL, reads the clock or draws unseeded numbers.
+func TestCoreStandsAlone(t *testing.T) {
+	forbidden := []string{"net/http", "database/sql", "github.com/", "math/rand", "crypto/rand", "os", "os/exec"}
+	inner := []string{"grandledger/core/", "golang.org/x/"}
+	walk(t, "../core", func(file string, imports []string, text string) {
+		for _, imp := range imports {
+			ours := strings.HasPrefix(imp, "grandledger/")
+			if ours && !strings.HasPrefix(imp, inner[0]) || slices.ContainsFunc(forbidden, func(f string) bool {
+				return imp == f || strings.HasSuffix(f, "/") && strings.HasPrefix(imp, f)
+			}) {
+				t.Errorf("%s imports %s", file, imp)
+			}
+		}
+		if strings.Contains(text, "time.Now(") {
+			t.Errorf("%s reads the clock", file)
+		}
+	})
+	for room, may := range map[string][]string{
+		"../formats": {"grandledger/core/"}, "../store": {"grandledger/core/", "grandledger/store"},
+		"../jobs": {"grandledger/core/", "grandledger/store", "grandledger/formats/"},
+	} {
+		walk(t, room, func(file string, imports []string, _ string) {
+			for _, imp := range imports {
+				if strings.HasPrefix(imp, "grandledger/") && !slices.ContainsFunc(may, func(m string) bool { return strings.HasPrefix(imp, m) }) {
+					t.Errorf("%s imports %s", file, imp)
+				}
+			}
+		})
+	}
+}

@@ -1,0 +1,147 @@
+package main
+
+import (
+	"bytes"
+	"context"
+	"encoding/csv"
+	"encoding/json"
+	"os"
+	"os/exec"
+	"path/filepath"
+	"strings"
+	"testing"
+)
+
+// TestMain lets the test binary stand in for grandledger: run again with this variable
+// set, it is the command.
+func TestMain(m *testing.M) {
+	if os.Getenv("GRANDLEDGER_UNDER_TEST") != "" {
+		os.Exit(run(context.Background(), os.Args[1:]))
+	}
+	os.Exit(m.Run())
+}
+
+// command runs grandledger in a directory and gives what it wrote and its exit status.
+func command(t *testing.T, dir, stdin string, args ...string) (out, said string, status int) {
+	t.Helper()
+	self, err := os.Executable()
+	if err != nil {
+		t.Fatal(err)
+	}
+	cmd := exec.Command(self, args...)
+	cmd.Dir = dir
+	cmd.Env = append(os.Environ(), "GRANDLEDGER_UNDER_TEST=1")
+	cmd.Stdin = strings.NewReader(stdin)
+	var stdout, stderr bytes.Buffer
+	cmd.Stdout, cmd.Stderr = &stdout, &stderr
+	if err := cmd.Run(); err != nil && cmd.ProcessState == nil {
+		t.Fatal(err)
+	}
+	return stdout.String(), stderr.String(), cmd.ProcessState.ExitCode()
+}
+
+const landings = "no,vessel,gear\n1,Tern,Gill net\n2,Skua,gill net \n2,Skua,gill net \n3,Tern,\"Net, gill\"\n4,Petrel,Trawl\n"
+const vessels = "name,port\nTern,PK 1\nTern,GP 9\nSkua,SB 2\nFulmar,SB 3\n"
+
+func write1(t *testing.T, dir, name, text string) {
+	t.Helper()
+	if err := os.WriteFile(filepath.Join(dir, name), []byte(text), 0o644); err != nil {
+		t.Fatal(err)
+	}
+}
+
+func TestCommands(t *testing.T) {
+	dir := t.TempDir()
+	write1(t, dir, "landings.csv", landings)
+	write1(t, dir, "vessels.csv", vessels)
+	for _, c := range []struct {
+		args []string
+		out  string // standard output, or the file "out"
+		says string
+	}{
+		{[]string{"tally", "landings.csv", "--column", "vessel"}, "column,value,rows\nvessel,Skua,2\nvessel,Tern,2\nvessel,Petrel,1\n", ""},
+		{[]string{"dedupe", "landings.csv", "--key", "no", "--out", "-"}, "no,vessel,gear\n1,Tern,Gill net\n2,Skua,gill net \n3,Tern,\"Net, gill\"\n4,Petrel,Trawl\n", "5 rows - 1 set aside = 4 rows\n"},
+		{[]string{"dedupe", "landings.csv", "--key", "no,vessel", "--keep", "last", "--only-repeats", "--out", "-"}, "no,vessel,gear\n2,Skua,gill net \n", "5 rows - 4 set aside = 1 row\n"},
+		{[]string{"dedupe", "landings.csv", "--key", "no", "--out", "kept.csv", "--aside", "-"}, "no,vessel,gear\n2,Skua,gill net \n", "5 rows - 1 set aside = 4 rows\n"},
+		{[]string{"variants", "landings.csv", "--column", "gear", "--out", "-"},
+			"variant,standard,rows,group,evidence\ngill net ,Gill net,2,1,\"trailing space, letter case\"\n\"Net, gill\",Gill net,1,1,\"same words, other order\"\n", ""},
+		{[]string{"join", "landings.csv", "vessels.csv", "--on", "vessel=name", "--rows", "both", "--out", "-"},
+			"no,vessel,gear,port\n1,Tern,Gill net,PK 1\n1,Tern,Gill net,GP 9\n2,Skua,gill net ,SB 2\n2,Skua,gill net ,SB 2\n3,Tern,\"Net, gill\",PK 1\n3,Tern,\"Net, gill\",GP 9\n",
+			"landings.csv: 4 of 5 rows find a partner\nvessels.csv: 3 of 4 rows find a partner\n5 rows + 2 added - 1 set aside = 6 rows\n"},
+		{[]string{"join", "landings.csv", "vessels.csv", "--on", "vessel=name", "--rows", "right", "--out", "-"},
+			"no,vessel,gear,port\n1,Tern,Gill net,PK 1\n1,Tern,Gill net,GP 9\n2,Skua,gill net ,SB 2\n2,Skua,gill net ,SB 2\n3,Tern,\"Net, gill\",PK 1\n3,Tern,\"Net, gill\",GP 9\n,,,SB 3\n",
+			"5 rows + 3 added - 1 set aside = 7 rows\n"},
+	} {
+		out, said, status := command(t, dir, "", c.args...)
+		if out != c.out || !strings.HasSuffix(said, c.says) || status != 0 {
+			t.Errorf("%v: status %d\n%s\nwant\n%s\nsaid %q, want %q", c.args, status, out, c.out, said, c.says)
+		}
+	}
+}
+
+// A crosswalk that variants proposed is applied by apply, through pipes.
+func TestVariantsThenApply(t *testing.T) {
+	dir := t.TempDir()
+	walk, _, status := command(t, dir, landings, "variants", "-", "--column", "gear", "--out", "-")
+	if status != 0 {
+		t.Fatal(walk)
+	}
+	write1(t, dir, "walk.csv", walk)
+	out, said, status := command(t, dir, landings, "apply", "-", "--column", "gear", "--crosswalk", "walk.csv", "--out", "-")
+	rows, err := csv.NewReader(strings.NewReader(out)).ReadAll()
+	if err != nil || status != 0 || len(rows) != 6 || !strings.Contains(said, "3 cells rewritten, 4 distinct values become 2\n5 rows = 5 rows") {
+		t.Fatalf("status %d, %v\n%s%s", status, err, out, said)
+	}
+	for _, row := range rows[1:5] {
+		if row[2] != "Gill net" {
+			t.Errorf("row %q was not standardised", row)
+		}
+	}
+}
+
+func TestProfileAsJSON(t *testing.T) {
+	out, _, status := command(t, t.TempDir(), landings, "tally", "-", "--json")
+	var p []struct {
+		Column, Reading string
+		Distinct, Blank int
+	}
+	if err := json.Unmarshal([]byte(out), &p); err != nil || status != 0 || len(p) != 3 || p[0].Reading != "number" || p[2].Distinct != 4 {
+		t.Errorf("status %d, %v: %s", status, err, out)
+	}
+}
+
+func TestBadDataAndWrongUsage(t *testing.T) {
+	dir := t.TempDir()
+	write1(t, dir, "open.csv", "a,b\n1,\"x\n2,y\n")
+	write1(t, dir, "landings.csv", landings)
+	write1(t, dir, "archive.csv", "PK\x03\x04 and so on")
+	for _, c := range []struct {
+		args   []string
+		status int
+		says   string
+	}{
+		{[]string{"tally", "open.csv"}, 1, `open.csv, row 1, column "b": a quotation mark is opened and never closed`},
+		{[]string{"tally", "archive.csv"}, 1, "archive.csv: the file is a zip archive or a workbook"},
+		{[]string{"tally", "absent.csv"}, 1, "absent.csv: the file cannot be opened"},
+		{[]string{"tally", "landings.csv", "--column", "q"}, 1, `landings.csv, column "q": there is no such column`},
+		{[]string{"dedupe", "landings.csv", "--key", "q", "--out", "x.csv"}, 1, `column "q"`},
+		{[]string{"apply", "landings.csv", "--column", "gear", "--crosswalk", "landings.csv", "--out", "x.csv"}, 1, "needs the columns variant and standard"},
+		{[]string{"dedupe", "landings.csv", "--out", "x.csv"}, 2, "--key is missing"},
+		{[]string{"dedupe", "landings.csv", "--key", "no"}, 2, "--out is missing"},
+		{[]string{"dedupe", "landings.csv", "--key", "no", "--keep", "all", "--out", "x.csv"}, 2, "--keep is first or last"},
+		{[]string{"join", "landings.csv"}, 2, "RIGHT is missing"},
+		{[]string{"join", "landings.csv", "landings.csv", "--on", "no", "--rows", "both", "--out", "x.csv"}, 2, "not a pair of columns"},
+		{[]string{"join", "landings.csv", "landings.csv", "--on", "no=no", "--rows", "some", "--out", "x.csv"}, 2, "--rows is both"},
+		{[]string{"tally", "landings.csv", "--colour", "red"}, 2, "unknown flag"},
+		{[]string{"dance"}, 2, "unknown command"},
+	} {
+		out, said, status := command(t, dir, "", c.args...)
+		if status != c.status || !strings.Contains(said, c.says) || out != "" || strings.Count(said, "\n") != 1 {
+			t.Errorf("%v: status %d, said %q", c.args, status, said)
+		}
+	}
+	// What went wrong left no file behind.
+	if left, err := os.ReadDir(dir); err != nil || len(left) != 3 {
+		t.Errorf("left behind: %v (%v)", left, err)
+	}
+}

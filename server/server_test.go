@@ -1,0 +1,401 @@
+package server_test
+
+import (
+	"bytes"
+	"context"
+	"encoding/json"
+	"errors"
+	"fmt"
+	"io"
+	"net/http"
+	"net/http/httptest"
+	"os"
+	"path/filepath"
+	"strings"
+	"testing"
+	"time"
+
+	"github.com/gin-gonic/gin"
+
+	"grandledger/server"
+	"grandledger/store"
+	"grandledger/store/storetest"
+)
+
+func TestMain(m *testing.M) {
+	gin.SetMode(gin.TestMode)
+	storetest.Main(m)
+}
+
+// client speaks to a server of its own on a database of its own.
+type client struct {
+	t       *testing.T
+	url     string
+	uploads string
+	keys    int
+}
+
+func serve(t *testing.T) *client {
+	t.Helper()
+	ctx, stop := context.WithCancel(context.Background())
+	s, err := store.Open(ctx, storetest.Database(t))
+	if err != nil {
+		t.Fatal(err)
+	}
+	c := &client{t: t, uploads: filepath.Join(t.TempDir(), "uploads")}
+	srv, err := server.New(ctx, s, c.uploads)
+	if err != nil {
+		t.Fatal(err)
+	}
+	ended := make(chan error, 1)
+	go func() { ended <- srv.Run(ctx) }()
+	h := httptest.NewServer(srv.Handler())
+	c.url = h.URL
+	t.Cleanup(func() {
+		stop()
+		h.CloseClientConnections()
+		h.Close()
+		if err := <-ended; err != nil && !errors.Is(err, context.Canceled) {
+			t.Error(err)
+		}
+		s.Close()
+	})
+	// Run makes the directory of received files before it takes on work.
+	for deadline := time.Now().Add(20 * time.Second); ; time.Sleep(10 * time.Millisecond) {
+		if _, err := os.Stat(c.uploads); err == nil {
+			break
+		} else if time.Now().After(deadline) {
+			t.Fatal("the server did not begin")
+		}
+	}
+	c.call("POST", "/books", map[string]string{"name": "Terns"}, nil)
+	return c
+}
+
+// answer is any answer of the API.
+type answer map[string]any
+
+func (c *client) call(method, path string, body any, into any) int {
+	c.t.Helper()
+	var in io.Reader
+	switch b := body.(type) {
+	case nil:
+	case string:
+		in = strings.NewReader(b)
+	default:
+		raw, err := json.Marshal(b)
+		if err != nil {
+			c.t.Fatal(err)
+		}
+		in = bytes.NewReader(raw)
+	}
+	req, err := http.NewRequest(method, c.url+"/api"+path, in)
+	if err != nil {
+		c.t.Fatal(err)
+	}
+	c.keys++
+	req.Header.Set("Content-Type", "application/json")
+	req.Header.Set("Idempotency-Key", fmt.Sprint("test-key-", c.keys))
+	if strings.Contains(path, "/uploads?") {
+		req.Header.Set("Content-Type", "application/octet-stream")
+	}
+	res, err := http.DefaultClient.Do(req)
+	if err != nil {
+		c.t.Fatal(err)
+	}
+	defer res.Body.Close()
+	raw, err := io.ReadAll(res.Body)
+	if err != nil {
+		c.t.Fatal(err)
+	}
+	if s, ok := into.(*string); ok {
+		*s = string(raw)
+	} else if into != nil {
+		if err := json.Unmarshal(raw, into); err != nil {
+			c.t.Fatalf("%s %s: %s: %v", method, path, raw, err)
+		}
+	}
+	if res.StatusCode >= 400 && res.Header.Get("Content-Type") != "application/problem+json" && strings.HasPrefix(path, "/") {
+		c.t.Errorf("%s %s: status %d is no problem document: %s", method, path, res.StatusCode, raw)
+	}
+	return res.StatusCode
+}
+
+// bringIn brings a text in and gives its table.
+func (c *client) bringIn(name, text string) int64 {
+	c.t.Helper()
+	var up struct {
+		ID      int64
+		Preview struct{ Dialect any }
+	}
+	if status := c.call("POST", "/books/1/uploads?name="+name+".csv", text, &up); status != 201 {
+		c.t.Fatalf("upload: status %d", status)
+	}
+	var job struct {
+		ID, Table int64
+		State     string
+	}
+	if status := c.call("POST", fmt.Sprintf("/uploads/%d/bring-in", up.ID), answer{"name": name, "dialect": up.Preview.Dialect}, &job); status != 202 {
+		c.t.Fatalf("bring in: status %d", status)
+	}
+	return c.finished(job.ID)
+}
+
+// finished waits for a job to make its table.
+func (c *client) finished(id int64) int64 {
+	c.t.Helper()
+	for deadline := time.Now().Add(time.Minute); time.Now().Before(deadline); time.Sleep(20 * time.Millisecond) {
+		var job struct {
+			Table   int64
+			State   string
+			Problem answer
+		}
+		c.call("GET", fmt.Sprintf("/jobs/%d", id), nil, &job)
+		switch job.State {
+		case "done":
+			return job.Table
+		case "failed", "cancelled":
+			c.t.Fatalf("the job %s: %v", job.State, job.Problem)
+		}
+	}
+	c.t.Fatal("the job did not end")
+	return 0
+}
+
+func TestBringInDraftPostPublish(t *testing.T) {
+	c := serve(t)
+	id := c.bringIn("landings", "no,gear\n1,Gill net\n2,=2+3\n2,gill net \n")
+	path := fmt.Sprintf("/tables/%d", id)
+	var tab struct{ Revision, Rows, Next int }
+	c.call("GET", path, nil, &tab)
+	if tab.Rows != 3 || tab.Next != 1 {
+		t.Fatalf("table %+v", tab)
+	}
+	draft := answer{"revision": tab.Revision, "kind": "duplicates", "params": answer{"key": []string{"no"}, "keep": "first"}}
+	var drafted struct {
+		Number int
+		Effect struct{ Balance struct{ SetAside, After int } }
+	}
+	if c.call("POST", path+"/draft", draft, &drafted); drafted.Number != 1 || drafted.Effect.Balance.SetAside != 1 {
+		t.Errorf("drafted %+v", drafted)
+	}
+	if status := c.call("POST", path+"/entries", draft, nil); status != 201 {
+		t.Errorf("post: status %d", status)
+	}
+	var problem answer
+	if status := c.call("POST", path+"/entries", draft, &problem); status != 409 || len(problem["since"].([]any)) != 1 {
+		t.Errorf("a second post: status %d, %v", status, problem)
+	}
+	var text string
+	if c.call("GET", path+"/publish.csv?guard=true", nil, &text); text != "no,gear\n1,Gill net\n2,'=2+3\n" {
+		t.Errorf("published %q", text)
+	}
+	if c.call("GET", path+"/publish.csv?aside=1", nil, &text); text != "no,gear\n2,gill net \n" {
+		t.Errorf("set aside %q", text)
+	}
+	var rows struct {
+		Total int
+		Rows  []struct {
+			Origin string
+			Cells  []*string
+		}
+	}
+	if c.call("GET", path+"/rows?aside=1", nil, &rows); rows.Total != 1 || rows.Rows[0].Origin != "landings.csv 3" {
+		t.Errorf("rows set aside %+v", rows)
+	}
+	if left, err := os.ReadDir(c.uploads); err != nil || len(left) != 0 {
+		t.Errorf("received files stay: %v (%v)", left, err)
+	}
+}
+
+func TestLongCellsAreCut(t *testing.T) {
+	c := serve(t)
+	long := strings.Repeat("é", 1<<20)
+	id := c.bringIn("long", "a,b\n"+long+",x\n")
+	var rows struct {
+		Rows []struct {
+			Cells []string
+			Cut   []int
+		}
+	}
+	c.call("GET", fmt.Sprintf("/tables/%d/rows", id), nil, &rows)
+	if r := rows.Rows[0]; len(r.Cells[0]) > 2000 || !strings.HasPrefix(long, r.Cells[0]) || len(r.Cut) != 1 {
+		t.Errorf("a cell of 2 MiB came as %d bytes, cut %v", len(r.Cells[0]), r.Cut)
+	}
+	var text string
+	if c.call("GET", fmt.Sprintf("/tables/%d/publish.csv", id), nil, &text); text != "a,b\n"+long+",x\n" {
+		t.Error("the published cell is not whole")
+	}
+}
+
+func TestProblemsSayWhereAndWhat(t *testing.T) {
+	c := serve(t)
+	id := c.bringIn("landings", "a,b\n1,2\n")
+	for _, k := range []struct {
+		method, path string
+		body         any
+		status       int
+		detail       string
+	}{
+		{"GET", "/tables/99", nil, 404, "table 99"},
+		{"GET", "/nowhere", nil, 404, "nothing at this address"},
+		{"GET", "/tables/x", nil, 400, "table"},
+		{"GET", fmt.Sprintf("/tables/%d/tally?column=q", id), nil, 422, `no column "q"`},
+		{"GET", fmt.Sprintf("/tables/%d/tally", id), nil, 400, "column"},
+		{"GET", fmt.Sprintf("/tables/%d/rows?revision=77", id), nil, 404, "revision 77"},
+		{"GET", fmt.Sprintf("/tables/%d/rows?aside=1", id), nil, 422, "set no rows aside"},
+		{"POST", "/books", answer{"name": "Terns"}, 422, "already"},
+		{"POST", "/books", "{not json", 400, "invalid"},
+		{"POST", "/books/1/uploads?name=a.csv", "", 422, "empty"},
+		{"POST", "/books/1/uploads?name=a.csv", "PK\x03\x04", 422, "zip archive"},
+		{"POST", "/books/1/uploads?name=a.csv", "a,b\n1,\"2\n", 422, "never closed"},
+		{"POST", "/books/7/uploads?name=a.csv", "a,b\n", 404, "book 7"},
+		{"POST", "/books/1/joins/draft", answer{"name": "x", "left": answer{"table": id, "revision": 1}, "right": answer{"table": 99, "revision": 1},
+			"on": []answer{{"left": "a", "right": "a"}}, "rows": "both"}, 404, "table 99"},
+		{"GET", "/jobs/99", nil, 404, "job 99"},
+	} {
+		var p struct {
+			Status              int
+			Title, Detail, File string
+			Remedy              string
+		}
+		if status := c.call(k.method, k.path, k.body, &p); status != k.status || p.Status != k.status || !strings.Contains(p.Detail, k.detail) || p.Title == "" {
+			t.Errorf("%s %s: status %d, %+v", k.method, k.path, status, p)
+		}
+	}
+	if left, err := os.ReadDir(c.uploads); err != nil || len(left) != 0 {
+		t.Errorf("refused files stay: %v (%v)", left, err)
+	}
+}
+
+// A file that turns out bad only when it is read whole fails its job with the row.
+func TestJobTellsTheRow(t *testing.T) {
+	c := serve(t)
+	var up struct {
+		ID      int64
+		Preview struct{ Dialect any }
+	}
+	text := "a,b\n" + strings.Repeat("one,two\n", 60_000) + "x,\"open\n"
+	c.call("POST", "/books/1/uploads?name=late.csv", text, &up)
+	var job struct{ ID int64 }
+	c.call("POST", fmt.Sprintf("/uploads/%d/bring-in", up.ID), answer{"name": "late", "dialect": up.Preview.Dialect}, &job)
+	for deadline := time.Now().Add(time.Minute); ; time.Sleep(20 * time.Millisecond) {
+		var now struct {
+			State   string
+			Problem struct {
+				Detail, File, Column string
+				Row                  int
+			}
+		}
+		c.call("GET", fmt.Sprintf("/jobs/%d", job.ID), nil, &now)
+		if now.State == "failed" {
+			if p := now.Problem; p.Row != 60_001 || p.Column != "b" || p.File != "late.csv" {
+				t.Errorf("the job says %+v", p)
+			}
+			break
+		}
+		if now.State == "done" || time.Now().After(deadline) {
+			t.Fatalf("the job is %s", now.State)
+		}
+	}
+	var contents struct{ Tables []any }
+	if c.call("GET", "/books/1", nil, &contents); len(contents.Tables) != 0 {
+		t.Error("a table was made of it all the same")
+	}
+}
+
+func TestOnlyThisMachineAndOurPages(t *testing.T) {
+	c := serve(t)
+	try := func(host, origin, site string) int {
+		req, _ := http.NewRequest("POST", c.url+"/api/books", strings.NewReader(`{"name":"x"}`))
+		req.Header.Set("Content-Type", "application/json")
+		if host != "" {
+			req.Host = host
+		}
+		if origin != "" {
+			req.Header.Set("Origin", origin)
+		}
+		if site != "" {
+			req.Header.Set("Sec-Fetch-Site", site)
+		}
+		res, err := http.DefaultClient.Do(req)
+		if err != nil {
+			t.Fatal(err)
+		}
+		res.Body.Close()
+		return res.StatusCode
+	}
+	if got := try("ledger.example:80", "", ""); got != 403 {
+		t.Errorf("under another host name: status %d", got)
+	}
+	if got := try("", "http://evil.example", ""); got != 403 {
+		t.Errorf("from another site: status %d", got)
+	}
+	if got := try("", "", "cross-site"); got != 403 {
+		t.Errorf("from a cross-site page: status %d", got)
+	}
+	if got := try("", "", "same-origin"); got != 201 {
+		t.Errorf("from our own page: status %d", got)
+	}
+	res, err := http.Get(c.url + "/")
+	if err != nil {
+		t.Fatal(err)
+	}
+	res.Body.Close()
+	if p := res.Header.Get("Content-Security-Policy"); !strings.Contains(p, "default-src 'self'") || !strings.Contains(p, "frame-ancestors 'none'") {
+		t.Errorf("content security policy %q", p)
+	}
+}
+
+// A name that looks like a path stays a name.
+func TestFileNamesAreOnlyShown(t *testing.T) {
+	c := serve(t)
+	var up struct{ File string }
+	c.call("POST", "/books/1/uploads?name=..%2F..%2Fetc%2Fpasswd", "a,b\n1,2\n", &up)
+	if up.File != "passwd" {
+		t.Errorf("shown as %q", up.File)
+	}
+	files, err := os.ReadDir(c.uploads)
+	if err != nil || len(files) != 1 || !strings.HasPrefix(files[0].Name(), "upload-") {
+		t.Errorf("stored as %v (%v)", files, err)
+	}
+}
+
+func TestJoinAndCancel(t *testing.T) {
+	c := serve(t)
+	left := c.bringIn("landings", "no,vessel\n1,Tern\n2,Skua\n3,SKUA\n")
+	right := c.bringIn("vessels", "name,port\nTern,PK\nSkua,SB\n")
+	at := func(id int64) answer {
+		var tab struct{ Revision int64 }
+		c.call("GET", fmt.Sprintf("/tables/%d", id), nil, &tab)
+		return answer{"table": id, "revision": tab.Revision}
+	}
+	spec := answer{"name": "both", "left": at(left), "right": at(right), "on": []answer{{"left": "vessel", "right": "name"}}, "rows": "both"}
+	var drafted struct {
+		Coverage      struct{ LeftMatched, Result int }
+		UnmatchedLeft []struct{ Key, Near []string }
+	}
+	c.call("POST", "/books/1/joins/draft", spec, &drafted)
+	if drafted.Coverage.Result != 2 || drafted.UnmatchedLeft[0].Near[0] != "Skua" {
+		t.Errorf("drafted %+v", drafted)
+	}
+	var job struct{ ID int64 }
+	c.call("POST", "/books/1/joins", spec, &job)
+	made := c.finished(job.ID)
+	var text string
+	if c.call("GET", fmt.Sprintf("/tables/%d/publish.csv", made), nil, &text); text != "no,vessel,port\n1,Tern,PK\n2,Skua,SB\n" {
+		t.Errorf("drew %q", text)
+	}
+	// What the join left out is set aside by the opening and can be opened.
+	if c.call("GET", fmt.Sprintf("/tables/%d/publish.csv?aside=0", made), nil, &text); text != "no,vessel\n3,SKUA\n" {
+		t.Errorf("left out %q", text)
+	}
+	var ended struct{ State string }
+	if status := c.call("POST", fmt.Sprintf("/jobs/%d/cancel", job.ID), nil, &ended); status != 202 || ended.State != "done" {
+		t.Errorf("cancelling a job that is done: status %d, %+v", status, ended)
+	}
+	var p answer
+	if status := c.call("POST", "/books/1/joins", spec, &p); status != 422 {
+		t.Errorf("a second table of the name: status %d, %v", status, p)
+	}
+}
