@@ -43,10 +43,10 @@ func landings(rows int) []byte {
 // every balance holds, no job is lost or done twice, and no received file stays behind.
 func TestKilledAtAnyMoment(t *testing.T) {
 	data := dataDir(t)
-	file := landings(60_000)
+	file := landings(150_000)
 	chance := rand.New(rand.NewPCG(73, 74))
 	brought := 0
-	const rounds = 8
+	const rounds = 10
 	for round := range rounds {
 		r := serve(t, data, "--demo")
 		checkWhole(t, r)

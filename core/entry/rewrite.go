@@ -24,7 +24,7 @@ func (w *rewriting) column(name string, to func(string) string) error {
 	if err != nil {
 		return err
 	}
-	next := c.Rewrite(to)
+	next, recode := c.Rewrite(to)
 	before := w.table.Counts(c)
 	w.table = w.table.With(at, next)
 	after := w.table.Counts(next)
@@ -35,12 +35,11 @@ func (w *rewriting) column(name string, to func(string) string) error {
 		if rows == 0 {
 			continue
 		}
-		from := c.Dict.Value(code)
-		if result := to(from); result != from {
+		from, result := c.Dict.Value(code), next.Dict.Value(recode[code])
+		if result != from {
 			e.Cells += rows
-			into, _ := next.Dict.Find(result)
 			w.effect.Changed++
-			w.effect.Pairs = append(w.effect.Pairs, Pair{name, from, result, rows, int(after[into]) > rows})
+			w.effect.Pairs = append(w.effect.Pairs, Pair{name, from, result, rows, int(after[recode[code]]) > rows})
 		}
 	}
 	w.effect.Columns = append(w.effect.Columns, e)

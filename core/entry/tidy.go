@@ -5,6 +5,7 @@ import (
 	"slices"
 	"strings"
 	"unicode"
+	"unicode/utf8"
 
 	"golang.org/x/text/cases"
 	"golang.org/x/text/language"
@@ -78,15 +79,26 @@ func (e *Tidy) tidy(v string) string {
 	}
 	switch e.Case {
 	case Lower:
-		v = cases.Lower(language.Und).String(v)
+		v = recase(v, strings.ToLower, cases.Lower)
 	case Upper:
-		v = cases.Upper(language.Und).String(v)
+		v = recase(v, strings.ToUpper, cases.Upper)
 	case Title:
 		v = cases.Title(language.Und).String(v)
 	case Sentence:
 		v = sentence(v)
 	}
 	return v
+}
+
+// recase uses the full case mappings of Unicode (ß becomes SS), which the standard
+// library lacks, where a value has other letters than ASCII.
+func recase(v string, ascii func(string) string, full func(language.Tag, ...cases.Option) cases.Caser) string {
+	for i := 0; i < len(v); i++ {
+		if v[i] >= utf8.RuneSelf {
+			return full(language.Und).String(v)
+		}
+	}
+	return ascii(v)
 }
 
 func sentence(v string) string {

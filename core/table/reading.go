@@ -78,6 +78,8 @@ func ParseDate(s string) (int32, bool) {
 		} else {
 			forms = dateForms[1:3]
 		}
+	} else if strings.IndexByte(s, ' ') < 0 {
+		return 0, false
 	} else {
 		s = strings.Join(strings.FieldsFunc(s, func(r rune) bool { return r == ' ' || r == ',' }), " ")
 		forms = dateForms[3:]
@@ -92,7 +94,10 @@ func ParseDate(s string) (int32, bool) {
 
 // ParseYesNo reads yes/no, true/false, y/n and 1/0.
 func ParseYesNo(s string) (yes, ok bool) {
-	switch strings.ToLower(strings.TrimSpace(s)) {
+	if s = strings.TrimSpace(s); len(s) > len("false") {
+		return false, false
+	}
+	switch strings.ToLower(s) {
 	case "yes", "y", "true", "1":
 		return true, true
 	case "no", "n", "false", "0":

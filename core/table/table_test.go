@@ -67,7 +67,7 @@ func TestRewriteEqualsCellByCell(t *testing.T) {
 		text := coretest.Text(before)
 		c := before.Columns()[0]
 		for _, to := range []func(string) string{strings.ToLower, strings.TrimSpace, func(v string) string { return v[:len(v)/2] }} {
-			next := c.Rewrite(to)
+			next, _ := c.Rewrite(to)
 			if next.Codes != c.Codes {
 				t.Fatal("the codes were not shared")
 			}
@@ -104,7 +104,7 @@ func TestCountsFollowSelection(t *testing.T) {
 			}
 		}
 		for _, tt := range []*table.Table{tab, tab.Select(sel)} {
-			c := tt.Columns()[1].Rewrite(strings.ToLower)
+			c, _ := tt.Columns()[1].Rewrite(strings.ToLower)
 			tt = tt.With(1, c)
 			want := map[string]int{}
 			for _, row := range coretest.Rows(tt) {

@@ -23,7 +23,42 @@ import (
 // A value with nothing but punctuation folds to itself, so "-" and "?" stay apart. A
 // value of white space alone folds to "". Cost: one pass over ASCII, about three over
 // other text.
-func Fold(s string) string { return squeeze(plain(s), false) }
+func Fold(s string) string {
+	if key, ok := foldPlain(s); ok {
+		return key
+	}
+	return squeeze(plain(s), false)
+}
+
+// foldPlain is Fold for ASCII without separators beside digits, which is most of what
+// there is: letters go to lower case, separators go.
+func foldPlain(s string) (string, bool) {
+	out := make([]byte, 0, 64)
+	digit, gap := false, false
+	for i := 0; i < len(s); i++ {
+		c := s[i]
+		switch {
+		case 'a' <= c && c <= 'z', '0' <= c && c <= '9':
+		case 'A' <= c && c <= 'Z':
+			c += 'a' - 'A'
+		case c == ' ', c == ',', c == '.', c == '\'':
+			gap = true
+			continue
+		default:
+			return "", false
+		}
+		isDigit := c <= '9'
+		if gap && digit && isDigit {
+			return "", false
+		}
+		digit, gap = isDigit, false
+		out = append(out, c)
+	}
+	if len(out) == 0 {
+		return "", false
+	}
+	return string(out), true
+}
 
 // WordKey gives the key under which spellings meet whatever the order and repetition
 // of their words ("Last, First"). Words are what separators and punctuation cut.

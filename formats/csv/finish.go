@@ -124,5 +124,6 @@ func repair(c *table.Column, invalid, nul *tallied) *table.Column {
 			kind.add(0, []int{row})
 		}
 	}
-	return c.Rewrite(clean)
+	c, _ = c.Rewrite(clean)
+	return c
 }
