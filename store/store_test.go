@@ -96,7 +96,7 @@ func TestTablesComeBack(t *testing.T) {
 	for i := range 150_000 {
 		rows = append(rows, []string{fmt.Sprint("value ", i%90_000)})
 	}
-	rows[7][0] = string(make([]byte, 3<<20, 3<<20))
+	rows[7][0] = string(make([]byte, 3<<20))
 	big := coretest.Build(rows...)
 	if _, got := standing(t, again, keep(t, s, big, "big")); got != coretest.Text(big) {
 		t.Error("a large column came back otherwise")

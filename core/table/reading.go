@@ -68,19 +68,18 @@ var dateForms = []string{"2006-01-02", "2006-01-02 15:04:05", time.RFC3339, "2 J
 // days since 1970-01-01.
 func ParseDate(s string) (int32, bool) {
 	s = strings.TrimSpace(s)
-	if len(s) < 8 || len(s) > 40 || strings.IndexAny(s, "0123456789") < 0 {
+	if len(s) < 8 || len(s) > 40 || !strings.ContainsAny(s, "0123456789") {
 		return 0, false
 	}
-	forms := dateForms
-	if iso := s[4] == '-'; iso {
-		if len(s) == 10 {
-			forms = dateForms[:1]
-		} else {
-			forms = dateForms[1:3]
-		}
-	} else if strings.IndexByte(s, ' ') < 0 {
+	var forms []string
+	switch {
+	case s[4] == '-' && len(s) == 10:
+		forms = dateForms[:1]
+	case s[4] == '-':
+		forms = dateForms[1:3]
+	case strings.IndexByte(s, ' ') < 0:
 		return 0, false
-	} else {
+	default:
 		s = strings.Join(strings.FieldsFunc(s, func(r rune) bool { return r == ' ' || r == ',' }), " ")
 		forms = dateForms[3:]
 	}

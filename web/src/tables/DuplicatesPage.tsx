@@ -2,12 +2,13 @@ import { useState } from "react";
 import { useSearchParams } from "react-router";
 import type { Row, Schemas } from "../api/client";
 import { useRegister, useRepeats, type Draft } from "../api/queries";
-import { Check, Segments } from "../design/Field";
+import { Segments } from "../design/Field";
 import { Empty, Loading, ProblemNotice } from "../design/Notice";
 import { Heading, Page, Spread } from "../design/Spread";
 import { Value } from "../design/Value";
 import { count, n } from "../design/words";
 import { useBook } from "../shell/useBook";
+import { ColumnChoice } from "./ColumnChoice";
 import { usePosting } from "./PostBar";
 import { usePinned } from "./usePinned";
 
@@ -33,11 +34,6 @@ export function DuplicatesPage() {
     idle: key.length === 0 ? "Choose the columns that make two rows the same" : "No row repeats another",
     onPosted: () => setKey([]),
   });
-  const toggle = (name: string, on: boolean) => {
-    // The order of the register, so that the same key is the same question.
-    const next = on ? [...key, name] : key.filter((k) => k !== name);
-    setKey(register.data?.map((p) => p.column).filter((c) => next.includes(c)) ?? next);
-  };
   return (
     <Spread
       widths="4fr 7fr"
@@ -51,33 +47,18 @@ export function DuplicatesPage() {
           {(pinned.error ?? register.error) && <ProblemNotice error={pinned.error ?? register.error} />}
           <p className="mb-2 text-ink-2">Two rows are the same when they agree, to the letter, on</p>
           {register.isPending && <Loading />}
-          <table className="w-full table-fixed" aria-label="Key columns">
-            <thead>
-              <tr className="border-b border-ink text-[12px] text-ink-2">
-                <th className="py-1">Column</th>
-                <th className="w-[26%] text-right">Distinct</th>
-                <th className="w-[22%] text-right">Blank</th>
-              </tr>
-            </thead>
-            <tbody>
-              {register.data?.slice(0, 500).map((p) => (
-                <tr
-                  key={p.column}
-                  className={`h-[27px] border-b border-rule-2 ${key.includes(p.column) ? "bg-pencil-bg" : ""}`}
-                >
-                  <td className="truncate" title={p.column}>
-                    <Check checked={key.includes(p.column)} onChange={(on) => toggle(p.column, on)}>
-                      <span className="font-semibold">{p.column}</span>
-                    </Check>
-                  </td>
-                  <td className="text-right">
-                    {p.unique === p.rows && p.rows > 0 ? <span className="text-ink-2">unique</span> : n(p.distinct)}
-                  </td>
-                  <td className={`text-right ${p.blank + p.missing ? "" : "text-ink-3"}`}>{n(p.blank + p.missing)}</td>
-                </tr>
-              ))}
-            </tbody>
-          </table>
+          {register.data && (
+            <ColumnChoice
+              label="Key columns"
+              profiles={register.data}
+              chosen={key}
+              onChoose={setKey}
+              figures={[
+                { name: "Distinct", of: (p) => (p.rows > 0 && p.unique === p.rows ? "unique" : n(p.distinct)) },
+                { name: "Blank", of: (p) => n(p.blank + p.missing) },
+              ]}
+            />
+          )}
           <Heading>Of each group, keep</Heading>
           <span>
             <Segments

@@ -7,6 +7,7 @@ import { Loading, ProblemNotice } from "../design/Notice";
 import { Heading, Page, Spread } from "../design/Spread";
 import { count, n } from "../design/words";
 import { useBook } from "../shell/useBook";
+import { ColumnChoice } from "./ColumnChoice";
 import { EffectPairs } from "./EffectPairs";
 import { usePosting } from "./PostBar";
 import { usePinned } from "./usePinned";
@@ -46,7 +47,6 @@ export function TidyPage() {
     idle: columns.length === 0 ? "Choose a column" : "Choose what to tidy",
     onPosted: () => setColumns([]),
   });
-  const toggle = (name: string, on: boolean) => setColumns(on ? [...columns, name] : columns.filter((c) => c !== name));
   const effect = draft && posting.drafted.data?.effect;
   return (
     <Spread
@@ -75,35 +75,19 @@ export function TidyPage() {
           </div>
           <Heading>In these columns</Heading>
           {register.isPending && <Loading />}
-          <table className="w-full table-fixed" aria-label="Columns to tidy">
-            <thead>
-              <tr className="border-b border-ink text-[12px] text-ink-2">
-                <th className="w-[42%] py-1">Column</th>
-                <th className="text-right">Distinct</th>
-                <th className="text-right">Loose spaces</th>
-                <th className="text-right">Look alike</th>
-              </tr>
-            </thead>
-            <tbody>
-              {register.data?.slice(0, 500).map((p) => (
-                <tr
-                  key={p.column}
-                  className={`h-[27px] border-b border-rule-2 ${columns.includes(p.column) ? "bg-pencil-bg" : ""}`}
-                >
-                  <td className="truncate" title={p.column}>
-                    <Check checked={columns.includes(p.column)} onChange={(on) => toggle(p.column, on)}>
-                      <span className="font-semibold">{p.column}</span>
-                    </Check>
-                  </td>
-                  <td className="text-right">{n(p.distinct)}</td>
-                  <td className={`text-right ${p.spaces.values ? "text-ochre" : "text-ink-3"}`}>
-                    {n(p.spaces.values)}
-                  </td>
-                  <td className={`text-right ${p.alike.values ? "text-ochre" : "text-ink-3"}`}>{n(p.alike.values)}</td>
-                </tr>
-              ))}
-            </tbody>
-          </table>
+          {register.data && (
+            <ColumnChoice
+              label="Columns to tidy"
+              profiles={register.data}
+              chosen={columns}
+              onChoose={setColumns}
+              figures={[
+                { name: "Distinct", of: (p) => n(p.distinct) },
+                { name: "Loose spaces", of: (p) => <Figure of={p.spaces.values} /> },
+                { name: "Look alike", of: (p) => <Figure of={p.alike.values} /> },
+              ]}
+            />
+          )}
         </Page>
       }
       right={
@@ -129,4 +113,8 @@ export function TidyPage() {
       }
     />
   );
+}
+
+function Figure({ of }: { of: number }) {
+  return <span className={of ? "text-ochre" : "text-ink-3"}>{n(of)}</span>;
 }
