@@ -49,6 +49,10 @@ func TestNineSteps(t *testing.T) {
 	w.press("^Jump$")
 	w.see("[role=row][aria-selected=true] [role=gridcell]", "^6,000$")
 
+	if n := len(w.page.MustElements("[role=row]")); n > 200 {
+		t.Errorf("the page holds %d rows", n)
+	}
+
 	// 4. A tally: searched, one value changed, then tidied with a preview.
 	w.press("^Columns$")
 	w.click(w.see("td", "^species$"))

@@ -29,13 +29,13 @@ func TestMain(m *testing.M) {
 
 // client speaks to a server of its own on a database of its own.
 type client struct {
-	t       *testing.T
+	t       testing.TB
 	url     string
 	uploads string
 	keys    int
 }
 
-func serve(t *testing.T) *client {
+func serve(t testing.TB) *client {
 	t.Helper()
 	ctx, stop := context.WithCancel(context.Background())
 	s, err := store.Open(ctx, storetest.Database(t))

@@ -1,9 +1,9 @@
-// Command shots takes a picture of each main view of a running Grand Ledger with the
-// demo book, as they stand in docs/screenshots:
+// Command shots takes pictures of a running Grand Ledger:
 //
-//	go run ./e2e/shots [--base http://127.0.0.1:8460] [--out docs/screenshots] [NAME=PATH]...
+//	go run ./e2e/shots [--base http://127.0.0.1:8460] [--out docs/screenshots] NAME=PATH[#ACTS]...
 //
-// Other pictures are taken by naming them with their address.
+// Acts are click=TEXT or type=LABEL:TEXT, split by ;. A name that begins with - takes no
+// picture; its acts are done. scripts/screenshots makes those of docs/screenshots.
 package main
 
 import (
@@ -88,6 +88,9 @@ func shot(p *rod.Page, url, file string) error {
 		if err := settle(p); err != nil {
 			return err
 		}
+	}
+	if strings.HasPrefix(filepath.Base(file), "-") {
+		return nil
 	}
 	raw, err := p.Screenshot(false, nil)
 	if err != nil {
