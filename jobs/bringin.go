@@ -66,9 +66,6 @@ func (w *bringIn) Work(ctx context.Context, job *river.Job[BringInArgs]) error {
 		return w.q.refused(ctx, job.ID, err)
 	}
 	w.q.store.Keep(l)
-	if w.q.made != nil {
-		w.q.made(l)
-	}
 	if err := os.Remove(u.Path); err != nil && !errors.Is(err, fs.ErrNotExist) {
 		return fmt.Errorf("removing the received file: %w", err)
 	}
@@ -94,6 +91,7 @@ func (w *bringIn) bringIn(ctx context.Context, job *river.Job[BringInArgs], u st
 	for _, n := range report.Notes {
 		notes = append(notes, n.String())
 	}
+	defer ahead(t)()
 	var l *store.Loaded
 	err = pgx.BeginFunc(ctx, w.q.store.Pool, func(tx pgx.Tx) error {
 		var id int64

@@ -88,9 +88,6 @@ func (w *draw) Work(ctx context.Context, job *river.Job[DrawArgs]) error {
 		return w.q.refused(ctx, job.ID, err)
 	}
 	w.q.store.Keep(l)
-	if w.q.made != nil {
-		w.q.made(l)
-	}
 	return nil
 }
 
@@ -111,6 +108,7 @@ func (w *draw) draw(ctx context.Context, job *river.Job[DrawArgs]) (*store.Loade
 		}
 		names[i] = t.Name
 	}
+	defer ahead(r.Table)()
 	var l *store.Loaded
 	err = pgx.BeginFunc(ctx, w.q.store.Pool, func(tx pgx.Tx) error {
 		var id int64

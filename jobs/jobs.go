@@ -10,6 +10,7 @@ import (
 	"errors"
 	"fmt"
 	"log/slog"
+	"sync"
 	"time"
 
 	"github.com/jackc/pgx/v5"
@@ -19,6 +20,7 @@ import (
 	"github.com/riverqueue/river/rivertype"
 
 	"grandledger/core/problem"
+	"grandledger/core/table"
 	"grandledger/store"
 )
 
@@ -56,12 +58,10 @@ const worker = "grandledger"
 type Queue struct {
 	store  *store.Store
 	client *river.Client[pgx.Tx]
-	made   func(*store.Loaded)
 }
 
-// Open brings the queue's schema up to date and makes ready to work. made is called
-// with each revision a job has stored; it may be nil.
-func Open(ctx context.Context, s *store.Store, made func(*store.Loaded)) (*Queue, error) {
+// Open brings the queue's schema up to date and makes ready to work.
+func Open(ctx context.Context, s *store.Store) (*Queue, error) {
 	driver := riverpgxv5.New(s.Pool)
 	m, err := rivermigrate.New(driver, nil)
 	if err != nil {
@@ -70,7 +70,7 @@ func Open(ctx context.Context, s *store.Store, made func(*store.Loaded)) (*Queue
 	if _, err := m.Migrate(ctx, rivermigrate.DirectionUp, nil); err != nil {
 		return nil, fmt.Errorf("bringing the queue's schema up to date: %w", err)
 	}
-	q := &Queue{store: s, made: made}
+	q := &Queue{store: s}
 	workers := river.NewWorkers()
 	river.AddWorker(workers, &bringIn{q: q})
 	river.AddWorker(workers, &draw{q: q})
@@ -201,6 +201,19 @@ func (q *Queue) refused(ctx context.Context, id int64, err error) error {
 		return err
 	}
 	return river.JobCancel(p)
+}
+
+// ahead works out, while a table is being stored, what every view of it asks first. The
+// function it gives waits for the end.
+func ahead(t *table.Table) (wait func()) {
+	var work sync.WaitGroup
+	work.Go(func() {
+		for _, c := range t.Columns() {
+			c.Dict.Facts()
+			t.Counts(c)
+		}
+	})
+	return work.Wait
 }
 
 // progress writes how far a job is, four times a second at most.

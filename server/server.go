@@ -43,7 +43,7 @@ func New(ctx context.Context, s *store.Store, uploads string) (*Server, error) {
 		return nil, err
 	}
 	srv := &Server{store: s, uploads: uploads, events: newHub(s), views: views}
-	srv.queue, err = jobs.Open(ctx, s, srv.warm)
+	srv.queue, err = jobs.Open(ctx, s)
 	return srv, err
 }
 

@@ -3,7 +3,6 @@ package server
 import (
 	"context"
 	"fmt"
-	"log/slog"
 	"strings"
 	"unicode/utf8"
 
@@ -45,13 +44,6 @@ func (s *Server) at(ctx context.Context, id, revision int64) (*store.Loaded, err
 		return nil, err
 	}
 	return s.store.Load(ctx, t.Head)
-}
-
-// warm works out the register of a revision that a job has just stored.
-func (s *Server) warm(l *store.Loaded) {
-	if _, err := s.register(l); err != nil {
-		slog.Warn("the register was not worked out ahead", "revision", l.Revision, "error", err)
-	}
 }
 
 // register profiles every column, columns side by side.

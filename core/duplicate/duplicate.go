@@ -33,26 +33,19 @@ type Groups struct {
 // and 12 bytes a group.
 func Find(t *table.Table, key []*table.Column) *Groups {
 	g := &Groups{}
-	blank := make([]bool, t.Rows())
-	for i := range blank {
-		blank[i] = true
-	}
 	groups := 0
 	for i, c := range key {
 		codes := t.LogicalCodes(c)
-		traits := c.Dict.Facts().Traits
-		for row, code := range codes {
-			blank[row] = blank[row] && (code == table.Missing || traits[code]&table.IsBlankValue != 0)
-		}
 		if i == 0 {
 			g.of, groups = number(codes, nil, c.Dict.Len()+1)
 		} else {
 			g.of, groups = number(codes, g.of, groups)
 		}
 	}
+	blank := withoutKey(t, key)
 	g.sizes = make([]uint32, groups+1)
 	for row, group := range g.of {
-		if blank[row] {
+		if blank != nil && blank[row] {
 			g.of[row] = 0
 			g.NoKey++
 			continue
@@ -60,6 +53,32 @@ func Find(t *table.Table, key []*table.Column) *Groups {
 		g.sizes[group]++
 	}
 	return g
+}
+
+// withoutKey says which rows are blank throughout the key; nil where there is a column
+// without blanks, and so no such row.
+func withoutKey(t *table.Table, key []*table.Column) []bool {
+	for _, c := range key {
+		traits, counts := c.Dict.Facts().Traits, t.Counts(c)
+		none := counts[table.Missing] == 0
+		for code := 1; none && code < len(counts); code++ {
+			none = counts[code] == 0 || traits[code]&table.IsBlankValue == 0
+		}
+		if none {
+			return nil
+		}
+	}
+	blank := make([]bool, t.Rows())
+	for i := range blank {
+		blank[i] = true
+	}
+	for _, c := range key {
+		traits := c.Dict.Facts().Traits
+		for row, code := range t.LogicalCodes(c) {
+			blank[row] = blank[row] && (code == table.Missing || traits[code]&table.IsBlankValue != 0)
+		}
+	}
+	return blank
 }
 
 // number gives each distinct pair (prior, code) a number from 1 in order of first
@@ -78,7 +97,7 @@ func number(codes, prior []uint32, expect int) ([]uint32, int) {
 		}
 		return out, int(next)
 	}
-	p := newPairs(expect)
+	p := newPairs(max(expect, len(codes)))
 	const ahead = 16 // rows whose slots are touched early, so that cache misses overlap
 	var touched uint64
 	for row, code := range codes {

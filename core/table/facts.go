@@ -20,6 +20,7 @@ const (
 	LeadingZero  // all digits, the first of several a zero
 	LooseSpaces  // spaces at an edge or doubled
 	IsBlankValue // empty or white space alone
+	MeetsAnother // another value of the dictionary, blanks aside, has the same Fold
 )
 
 // Facts holds what was worked out once for each distinct value, indexed by code.
@@ -40,6 +41,7 @@ func (d *Dict) Facts() *Facts {
 		for code := 1; code < n; code++ {
 			f.learn(code, d.Value(uint32(code)))
 		}
+		f.meet()
 		d.facts = f
 	})
 	return d.facts
@@ -73,6 +75,22 @@ func (f *Facts) learn(code int, v string) {
 	}
 	f.Traits[code] = t
 	f.Fold[code] = hash64(text.Fold(v))
+}
+
+// meet finds the values whose Fold another value has. Most have none, so profiles and
+// spellings look further only at those marked here.
+func (f *Facts) meet() {
+	folds := newFoldSet(len(f.Fold))
+	for code, t := range f.Traits[1:] {
+		if t&IsBlankValue == 0 {
+			folds.add(f.Fold[code+1])
+		}
+	}
+	for code := range f.Traits[1:] {
+		if f.Traits[code+1]&IsBlankValue == 0 && folds.shared(f.Fold[code+1]) {
+			f.Traits[code+1] |= MeetsAnother
+		}
+	}
 }
 
 // FoldHash is the hash that Facts.Fold holds, for a value that is in no dictionary.

@@ -44,7 +44,7 @@ func Of(t *table.Table, c *table.Column) *Profile {
 	counts, facts := t.Counts(c), c.Dict.Facts()
 	p := &Profile{Column: c.Name, Rows: t.Rows(), Missing: int(counts[table.Missing])}
 	var kinds struct{ number, date, yesno, code, zero int }
-	folds := newFoldSet(len(counts))
+	folds := map[uint64]int{} // values standing here, of those that meet another at all
 	for code := 1; code < len(counts); code++ {
 		rows := int(counts[code])
 		if rows == 0 {
@@ -68,10 +68,12 @@ func Of(t *table.Table, c *table.Column) *Profile {
 		kinds.yesno += held(tr, table.IsYesNo, rows)
 		kinds.code += held(tr, table.IsCode, rows)
 		kinds.zero += held(tr, table.LeadingZero, rows)
-		folds.add(facts.Fold[code])
+		if tr&table.MeetsAnother != 0 {
+			folds[facts.Fold[code]]++
+		}
 	}
 	for code := 1; code < len(counts); code++ {
-		if rows := int(counts[code]); rows > 0 && facts.Traits[code]&table.IsBlankValue == 0 && folds.shared(facts.Fold[code]) {
+		if rows := int(counts[code]); rows > 0 && facts.Traits[code]&table.MeetsAnother != 0 && folds[facts.Fold[code]] > 1 {
 			p.Alike.Values++
 			p.Alike.Rows += rows
 		}

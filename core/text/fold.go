@@ -41,7 +41,9 @@ func foldPlain(s string) (string, bool) {
 		case 'a' <= c && c <= 'z', '0' <= c && c <= '9':
 		case 'A' <= c && c <= 'Z':
 			c += 'a' - 'A'
-		case c == ' ', c == ',', c == '.', c == '\'':
+		case c == '-' && (gap || len(out) == 0): // it may be a minus
+			return "", false
+		case c == ' ', c == '-', c == ',', c == '.', c == '\'', c == '"', c == '/', c == '_', c == '(', c == ')', c == ':':
 			gap = true
 			continue
 		default:

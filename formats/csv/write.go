@@ -1,7 +1,6 @@
 package csv
 
 import (
-	"bufio"
 	"context"
 	"io"
 	"strings"
@@ -22,48 +21,58 @@ type WriteOptions struct {
 // It returns how many cells were guarded. Cost: O(distinct) to look at the values,
 // then one copy a cell; nothing but a small buffer is held.
 func Write(ctx context.Context, w io.Writer, t *table.Table, o WriteOptions) (guarded int, err error) {
-	out := bufio.NewWriterSize(w, 256<<10)
 	columns := t.Columns()
 	forms := make([][]form, len(columns))
+	out := make([]byte, 0, 2*flushAt)
 	for i, c := range columns {
 		if i > 0 {
-			out.WriteByte(',')
+			out = append(out, ',')
 		}
-		out.WriteString(write(c.Name, formOf(c.Name, o.Guard)))
+		out = append(out, write(c.Name, formOf(c.Name, o.Guard))...)
 		forms[i] = make([]form, c.Dict.Len()+1)
 		for code := range forms[i] {
 			forms[i][code] = formOf(c.Dict.Value(uint32(code)), o.Guard)
 		}
 	}
-	out.WriteByte('\n')
+	out = append(out, '\n')
 	single := len(columns) == 1
 	for row := range t.Rows() {
-		if row%65536 == 0 && ctx.Err() != nil {
-			return guarded, ctx.Err()
+		if len(out) >= flushAt {
+			if err := ctx.Err(); err != nil {
+				return guarded, err
+			}
+			if _, err := w.Write(out); err != nil {
+				return guarded, err
+			}
+			out = out[:0]
 		}
 		base := t.BaseRow(row)
 		for i, c := range columns {
 			if i > 0 {
-				out.WriteByte(',')
+				out = append(out, ',')
 			}
 			code := c.Code(base)
 			v, f := c.Dict.Value(code), forms[i][code]
-			if f != 0 {
+			switch {
+			case f != 0:
 				if f&formula != 0 {
 					guarded++
 				}
-				v = write(v, f)
-			} else if single && v == "" {
-				v = `""` // an empty line would be no row
+				out = append(out, write(v, f)...)
+			case single && v == "":
+				out = append(out, `""`...) // an empty line would be no row
+			default:
+				out = append(out, v...)
 			}
-			out.WriteString(v)
 		}
-		if err := out.WriteByte('\n'); err != nil {
-			return guarded, err
-		}
+		out = append(out, '\n')
 	}
-	return guarded, out.Flush()
+	_, err = w.Write(out)
+	return guarded, err
 }
+
+// flushAt is how many bytes are gathered before they are written on.
+const flushAt = 256 << 10
 
 // form is what a value needs to be written.
 type form uint8

@@ -13,7 +13,7 @@ const tones = { ochre: "text-ochre", red: "text-red", green: "text-green" };
 /** The balance strip closes the right page: the entry's figures, and the button that posts. */
 export function Balance({ figures, children }: { figures: Figure[]; children?: ReactNode }) {
   return (
-    <footer className="flex flex-wrap items-end gap-x-[18px] gap-y-2 rounded-br-[4px] border-t border-ink bg-paper-2/80 px-[18px] pt-2.5 pb-3">
+    <footer className="ml-[5px] flex flex-wrap items-end gap-x-[18px] gap-y-2 rounded-br-[4px] border-t border-ink bg-paper-2/80 pr-[18px] pl-[13px] pt-2.5 pb-3">
       <dl className="flex flex-wrap gap-x-[18px]" aria-live="polite" data-balance>
         {figures.map((f) => (
           <div key={f.label}>

@@ -15,7 +15,7 @@ export function Contents({ book }: { book: number }) {
       <Chapter number="I" name="Tables">
         {data?.tables.map((t) => (
           <NavLink key={t.id} to={`/books/${book}/tables/${t.id}`} className={current} title={t.name}>
-            <span className="truncate">{t.name}</span>
+            <span className="line-clamp-2 min-w-0 break-words">{t.name}</span>
             <span className="text-ink-2">{n(t.rows)}</span>
           </NavLink>
         ))}
@@ -29,7 +29,7 @@ export function Contents({ book }: { book: number }) {
             className={() => entry}
             title={c.name}
           >
-            <span className="truncate">{c.name}</span>
+            <span className="line-clamp-2 min-w-0 break-words">{c.name}</span>
             <span className="text-ink-2">{n(c.spellings)}</span>
           </NavLink>
         ))}
@@ -38,7 +38,7 @@ export function Contents({ book }: { book: number }) {
       <Chapter number="III" name="Consolidated">
         {data?.consolidated.map((t) => (
           <NavLink key={t.id} to={`/books/${book}/tables/${t.id}`} className={current} title={t.name}>
-            <span className="truncate">{t.name}</span>
+            <span className="line-clamp-2 min-w-0 break-words">{t.name}</span>
             <span className="text-ink-2">{n(t.rows)}</span>
           </NavLink>
         ))}

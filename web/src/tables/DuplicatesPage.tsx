@@ -110,11 +110,18 @@ function noKey(s: Schemas["RepeatSummary"]): string {
     : largest;
 }
 
-/** How many columns a group shows; the key's come first. */
+/** Whether a column differs within some group that is shown. */
+function differs(found: Schemas["Repeats"], at: number): boolean {
+  return found.groups.some((g) => [...g.rows, g.last].some((r) => r.cells[at] !== g.rows[0]?.cells[at]));
+}
+
+/** How many columns a group shows: the key's, then those that differ within a group, then the others. */
 const shownColumns = 8;
 
 function Groups({ found, keyColumns, keep }: { found: Schemas["Repeats"]; keyColumns: string[]; keep: Keep }) {
-  const order = [...keyColumns, ...found.columns.filter((c) => !keyColumns.includes(c))].slice(0, shownColumns);
+  const rest = found.columns.filter((c) => !keyColumns.includes(c));
+  const differing = rest.filter((c) => differs(found, found.columns.indexOf(c)));
+  const order = [...keyColumns, ...differing, ...rest.filter((c) => !differing.includes(c))].slice(0, shownColumns);
   const places = order.map((c) => found.columns.indexOf(c));
   return (
     <>
@@ -122,7 +129,9 @@ function Groups({ found, keyColumns, keep }: { found: Schemas["Repeats"]; keyCol
         <table className="w-full">
           <thead>
             <tr className="border-b border-ink text-[12px] text-ink-2">
-              <th className="w-[1%] py-1 pr-3">Of each group</th>
+              <th className="w-[1%] py-1 pr-3">
+                <span className="sr-only">What becomes of the row</span>
+              </th>
               {order.map((c) => (
                 <th
                   key={c}

@@ -103,7 +103,7 @@ function Register({ profiles, chosen, onChoose, onOpen }: RegisterProps) {
           <th className="sticky top-0 w-[9%] bg-paper text-right">Distinct</th>
           <th className="sticky top-0 w-[8%] bg-paper text-right">Blank</th>
           <th className="sticky top-0 bg-paper pl-4">What it holds</th>
-          <th className="sticky top-0 w-[24%] bg-paper pl-2">To look at</th>
+          <th className="sticky top-0 w-[20%] bg-paper pl-2">To look at</th>
         </tr>
       </thead>
       <tbody>
@@ -158,7 +158,8 @@ function Holds({ profile: p }: { profile: Profile }) {
   if (p.lowest !== undefined) {
     return (
       <>
-        {p.lowest} — {p.highest}&ensp;median {p.median}
+        {p.lowest} — {p.highest}
+        {p.reading === "number" && <>&ensp;median {p.median}</>}
       </>
     );
   }
@@ -179,8 +180,7 @@ export function repeats(p: Profile): number {
 
 /** What deserves a look first, and whether it is nothing to worry about. */
 function toLookAt(p: Profile): [string, boolean] {
-  if (p.notRead > 0)
-    return [`${n(p.notRead)} not read as ${p.reading === "yes/no" ? "yes/no" : p.reading + "s"}`, false];
+  if (p.notRead > 0) return [`${n(p.notRead)} not ${p.reading === "yes/no" ? "yes or no" : p.reading + "s"}`, false];
   if (repeats(p) > 0) return [`${n(repeats(p))} repeated`, false];
   if (p.alike.values > 0) return [`${n(p.alike.values)} look alike`, false];
   if (p.spaces.values > 0) return [`${n(p.spaces.values)} with loose spaces`, false];

@@ -1,4 +1,4 @@
-package tally
+package table
 
 // foldSet notes which hashes were added more than once, by open addressing; much
 // quicker than a map for a million distinct values. Hash 0 is kept as 1.
