@@ -12,6 +12,8 @@ import (
 	"strings"
 	"testing"
 	"time"
+
+	"grandledger/store/cluster"
 )
 
 type contents struct {
@@ -213,5 +215,26 @@ func TestServeRefusals(t *testing.T) {
 		if !strings.Contains(string(said), c.says) || cmd.ProcessState.ExitCode() != c.status {
 			t.Errorf("%v: status %d, %s", c.args, cmd.ProcessState.ExitCode(), said)
 		}
+	}
+}
+
+// With DATABASE_URL set, that server is used and none is started.
+func TestServerOfOnesOwn(t *testing.T) {
+	c, stop, err := cluster.Throwaway(t.Context())
+	if err != nil {
+		t.Fatal(err)
+	}
+	t.Cleanup(func() {
+		if err := stop(); err != nil {
+			t.Error(err)
+		}
+	})
+	t.Setenv("DATABASE_URL", c.URL)
+	r := serve(t, dataDir(t), "--demo")
+	if got := len(r.contents().Tables); got != 3 {
+		t.Errorf("%d tables, want the demo's 3", got)
+	}
+	if _, err := os.Stat(filepath.Join(r.data, "postgres")); err == nil {
+		t.Error("a cluster was made all the same")
 	}
 }

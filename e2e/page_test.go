@@ -95,13 +95,29 @@ func (w *window) gone(selector, text string) {
 // press clicks the button, link or label whose text matches, once it can be clicked.
 func (w *window) press(text string) {
 	w.t.Helper()
-	w.click(w.see("button:not(:disabled), a, label", text))
+	w.click("button:not(:disabled), a, label", text)
 }
 
-func (w *window) click(e *rod.Element) {
+// click clicks an element whose text matches, or an element within it. A page that is
+// drawn anew meanwhile leaves the found element hanging, so it is looked for again.
+func (w *window) click(selector, text string, within ...string) {
 	w.t.Helper()
-	if err := e.Timeout(patience).Click(proto.InputMouseButtonLeft, 1); err != nil {
-		w.failed("a click", err)
+	deadline := time.Now().Add(patience)
+	for {
+		e := w.see(selector, text)
+		var err error
+		for _, inner := range within {
+			e, err = e.Timeout(time.Second).Element(inner)
+		}
+		if err == nil {
+			err = e.Timeout(2*time.Second).Click(proto.InputMouseButtonLeft, 1)
+		}
+		if err == nil {
+			return
+		}
+		if time.Now().After(deadline) {
+			w.failed(fmt.Sprintf("clicking %s %q", selector, text), err)
+		}
 	}
 }
 

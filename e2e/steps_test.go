@@ -55,7 +55,7 @@ func TestNineSteps(t *testing.T) {
 
 	// 4. A tally: searched, one value changed, then tidied with a preview.
 	w.press("^Columns$")
-	w.click(w.see("td", "^species$"))
+	w.click("[aria-label='Column register'] td", "^species$")
 	w.press("^Open its tally$")
 	w.fill("Search the values", "tusk*")
 	w.see("[role=status]", "^1 value found")
@@ -72,7 +72,7 @@ func TestNineSteps(t *testing.T) {
 
 	// 5. Variant spellings: one kept apart, one group left, the rest posted.
 	w.press("^Landings, Port Kestrel")
-	w.click(w.see("td", "^gear$"))
+	w.click("[aria-label='Column register'] td", "^gear$")
 	w.see("h2", "^gear$")
 	w.key('v')
 	w.see("h1", "Variant spellings of gear")
@@ -80,14 +80,18 @@ func TestNineSteps(t *testing.T) {
 	w.press("^Case and spacing$")
 	w.see("[role=row]", "Gill net.*5 spellings.*Case and spacing")
 	w.press("^Word order$")
-	w.click(w.see("[role=row] [role=gridcell]", "^Jig$"))
+	w.click("[role=row] [role=gridcell]", "^Jig$")
 	w.key(input.Space)
 	w.see("p", "this group is not taken")
-	w.click(w.see("[role=row] [role=gridcell]", "^Gill net$"))
+	w.click("[role=row] [role=gridcell]", "^Gill net$")
 	w.see("section[aria-label=Entry] tr", "Net, gill.*same words, other order")
-	w.click(w.see("section[aria-label=Entry] tr", "Gillnet.*written together or apart").MustElement("button"))
+	w.click("section[aria-label=Entry] tr", "Gillnet.*written together or apart", "button")
 	w.see("[role=status]", "kept apart, here and in every later table")
 	w.see("[role=row]", "Gill net.*5 spellings")
+	w.click("[role=row] [role=gridcell]", "^Pots, traps$")
+	w.see("section[aria-label=Entry] h2", "^Pots, traps$")
+	w.into(w.element("section[aria-label=Entry] input"), "Pots and traps")
+	w.see("[role=row]", "^Pots and traps.*5 spellings")
 	w.press("^Post entry 3$")
 	w.see("[role=status]", "Entry 3 is posted")
 	w.see("[role=row]", "^Jig.*3 spellings")
@@ -95,6 +99,7 @@ func TestNineSteps(t *testing.T) {
 	w.press("^gear")
 	w.see("h1", "Crosswalk of gear")
 	w.see("[role=row]", "Net, gill.*Gill net.*entry 3 of Landings, Port Kestrel")
+	w.see("[role=row]", "Pots/traps.*Pots and traps")
 	w.see("li", "Gill net ≠ Gillnet")
 
 	// 6. Duplicates by landing number.
@@ -120,11 +125,11 @@ func TestNineSteps(t *testing.T) {
 	// 7. A join with the vessel list: coverage first, then the consolidated table.
 	w.press("^Join$")
 	w.see("h1", "Join two tables")
-	w.click(w.element("[aria-label='Right table']"))
-	w.click(w.see("[role=option]", "Vessel list"))
+	w.click("[aria-label='Right table']", "^")
+	w.click("[role=option]", "Vessel list")
 	w.see("p", "find several partners")
 	w.see("h3", "without a partner")
-	w.click(w.element("[aria-label='Bring engine_kw']"))
+	w.click("[aria-label='Bring engine_kw']", "^")
 	w.into(w.element("section[aria-label=Entry] input:not([type=checkbox])"), "Landings with vessels")
 	w.press("^Post the table$")
 	w.see("h1", "Landings with vessels")
@@ -163,7 +168,7 @@ func TestNineSteps(t *testing.T) {
 	if err := w.element("[cmdk-input]").Input("terms"); err != nil {
 		t.Fatal(err)
 	}
-	w.click(w.see("[cmdk-item]", "terms_days"))
+	w.click("[cmdk-item]", "terms_days")
 	w.see("h1", "Tally of terms_days")
 }
 

@@ -228,6 +228,29 @@ func TestLongCellsAreCut(t *testing.T) {
 	}
 }
 
+// Five thousand columns are brought in, registered and shown like any others.
+func TestManyColumns(t *testing.T) {
+	c := serve(t)
+	names := make([]string, 5000)
+	for i := range names {
+		names[i] = fmt.Sprint("column number ", i)
+	}
+	text := strings.Join(names, ",") + "\n" + strings.Repeat(strings.Repeat("x,", 4999)+"y\n", 3)
+	id := c.bringIn("wide", text)
+	var profiles []struct {
+		Column string
+		Rows   int
+	}
+	c.call("GET", fmt.Sprintf("/tables/%d/register", id), nil, &profiles)
+	if len(profiles) != 5000 || profiles[4999].Column != "column number 4999" || profiles[4999].Rows != 3 {
+		t.Errorf("%d profiles", len(profiles))
+	}
+	var published string
+	if c.call("GET", fmt.Sprintf("/tables/%d/publish.csv", id), nil, &published); published != text {
+		t.Error("published otherwise than it came")
+	}
+}
+
 func TestProblemsSayWhereAndWhat(t *testing.T) {
 	c := serve(t)
 	id := c.bringIn("landings", "a,b\n1,2\n")

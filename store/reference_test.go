@@ -1,0 +1,131 @@
+package store_test
+
+import (
+	"context"
+	"fmt"
+	"math/rand/v2"
+	"slices"
+	"strings"
+	"testing"
+
+	"github.com/jackc/pgx/v5"
+
+	"grandledger/core/coretest"
+	"grandledger/core/duplicate"
+	"grandledger/core/join"
+	"grandledger/core/table"
+	"grandledger/core/tally"
+	"grandledger/store/storetest"
+)
+
+// Outside reference: PostgreSQL's own GROUP BY, DISTINCT ON and joins answer the same
+// questions on the same rows, exactly.
+func TestAgainstPostgreSQL(t *testing.T) {
+	ctx := context.Background()
+	conn, err := pgx.Connect(ctx, strings.Replace(storetest.Database(t), "&pool_max_conns=20", "", 1))
+	if err != nil {
+		t.Fatal(err)
+	}
+	defer conn.Close(ctx)
+	r := rand.New(rand.NewPCG(91, 92))
+	for round := range 25 {
+		left, right := coretest.Table(r, 300, 3), coretest.Table(r, 120, 3)
+		for name, tab := range map[string]*table.Table{"l": left, "r": right} {
+			put(t, conn, name, tab)
+		}
+		for _, c := range left.Columns() {
+			y := tally.New(left, c, tally.ByCount)
+			var ours []string
+			for _, line := range y.Lines(0, y.Len()) {
+				ours = append(ours, fmt.Sprintf("%q %d", line.Value, line.Rows))
+			}
+			same(t, fmt.Sprintf("round %d, tally of %s", round, c.Name), ours,
+				ask(t, conn, fmt.Sprintf(`select %[1]s, count(*) from l where %[1]s is not null group by 1 order by 2 desc, 1`, c.Name), 1))
+		}
+		// Rows without a key are kept, which DISTINCT ON would not do; they are asked for apart.
+		kept, _ := duplicate.Find(left, left.Columns()[:2]).Split(left, duplicate.First)
+		var ours []string
+		for _, base := range kept.Rows {
+			ours = append(ours, fmt.Sprint(base))
+		}
+		hasKey := `(trim(coalesce(a, '')) <> '' or trim(coalesce(b, '')) <> '')`
+		same(t, fmt.Sprintf("round %d, rows kept", round), ours, ask(t, conn, `select row from (
+			select row from (select distinct on (a, b) row from l where `+hasKey+` order by a, b, row) d
+			union all select row from l where not `+hasKey+`) k order by row`, 0))
+
+		for rows, sql := range map[join.Rows]string{join.Both: "inner", join.Left: "left", join.Right: "right", join.All: "full"} {
+			m, err := join.Find(join.Side{Table: left, Name: "l"}, join.Side{Table: right, Name: "r"},
+				join.Spec{On: []join.On{{Left: "a", Right: "a"}, {Left: "c", Right: "b"}}, Rows: rows,
+					Left: []join.Bring{{Column: "a", As: "1"}, {Column: "b", As: "2"}}, Right: []join.Bring{{Column: "c", As: "3"}}})
+			if err != nil {
+				t.Fatal(err)
+			}
+			res, err := m.Result(ctx)
+			if err != nil {
+				t.Fatal(err)
+			}
+			var ours []string
+			for _, row := range coretest.Rows(res.Table) {
+				ours = append(ours, strings.Join(row, "|"))
+			}
+			slices.Sort(ours)
+			theirs := ask(t, conn, `select coalesce(l.a, '∅') || '|' || coalesce(l.b, '∅') || '|' || coalesce(r.c, '∅') from l `+sql+
+				` join r on l.a = r.a and l.c = r.b and (trim(l.a) <> '' or trim(l.c) <> '')`, 0)
+			slices.Sort(theirs)
+			same(t, fmt.Sprintf("round %d, %s join", round, sql), ours, theirs)
+		}
+	}
+}
+
+// put makes a table of PostgreSQL with the rows of ours and their numbers.
+func put(t *testing.T, conn *pgx.Conn, name string, tab *table.Table) {
+	t.Helper()
+	ctx := context.Background()
+	if _, err := conn.Exec(ctx, fmt.Sprintf(`drop table if exists %[1]s; create table %[1]s (row int, a text, b text, c text)`, name)); err != nil {
+		t.Fatal(err)
+	}
+	_, err := conn.CopyFrom(ctx, pgx.Identifier{name}, []string{"row", "a", "b", "c"}, pgx.CopyFromSlice(tab.Rows(), func(i int) ([]any, error) {
+		out := []any{i}
+		for _, c := range tab.Columns() {
+			if v, ok := c.Value(tab.BaseRow(i)); ok {
+				out = append(out, v)
+			} else {
+				out = append(out, nil)
+			}
+		}
+		return out, nil
+	}))
+	if err != nil {
+		t.Fatal(err)
+	}
+}
+
+// ask gives the rows of an answer as text; with quoted 1 the first column is quoted.
+func ask(t *testing.T, conn *pgx.Conn, sql string, quoted int) []string {
+	t.Helper()
+	rows, err := conn.Query(context.Background(), sql)
+	if err != nil {
+		t.Fatal(err)
+	}
+	out, err := pgx.CollectRows(rows, func(row pgx.CollectableRow) (string, error) {
+		values, err := row.Values()
+		if err != nil {
+			return "", err
+		}
+		if quoted == 1 {
+			values[0] = fmt.Sprintf("%q", values[0])
+		}
+		return strings.TrimSuffix(fmt.Sprintln(values...), "\n"), nil
+	})
+	if err != nil {
+		t.Fatal(err)
+	}
+	return out
+}
+
+func same(t *testing.T, what string, ours, theirs []string) {
+	t.Helper()
+	if !slices.Equal(ours, theirs) {
+		t.Fatalf("%s:\nours   %q\ntheirs %q", what, ours, theirs)
+	}
+}
