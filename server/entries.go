@@ -2,9 +2,11 @@ package server
 
 import (
 	"context"
+	"crypto/sha256"
 	"fmt"
 	"mime"
 	"net/http"
+	"sync"
 
 	"grandledger/api"
 	"grandledger/core/duplicate"
@@ -58,8 +60,19 @@ func (s *Server) GetSpellings(ctx context.Context, r api.GetSpellingsRequestObje
 			out.Values++
 		}
 	}
-	for rung := range spelling.Rungs {
-		groups := spelling.Find(l.Table, c, known, spelling.Rung(rung))
+	found, err := view(s, l.Revision, fmt.Sprintf("spellings %q %x", c.Name, fingerprint(known)), func() ([][]spelling.Group, error) {
+		out := make([][]spelling.Group, len(spelling.Rungs))
+		var work sync.WaitGroup
+		for rung := range spelling.Rungs {
+			work.Go(func() { out[rung] = spelling.Find(l.Table, c, known, spelling.Rung(rung)) })
+		}
+		work.Wait()
+		return out, nil
+	})
+	if err != nil {
+		return nil, err
+	}
+	for rung, groups := range found {
 		total := api.RungTotal{Rung: api.Rung(spelling.Rungs[rung]), Groups: len(groups)}
 		for _, g := range groups {
 			for _, m := range g.Members {
@@ -77,6 +90,11 @@ func (s *Server) GetSpellings(ctx context.Context, r api.GetSpellingsRequestObje
 		}
 	}
 	return out, nil
+}
+
+// fingerprint tells one state of a crosswalk from another. Maps are printed in order.
+func fingerprint(known spelling.Decisions) [sha256.Size]byte {
+	return sha256.Sum256(fmt.Appendf(nil, "%q", known))
 }
 
 // maxGroups is how many groups one answer holds; those with most rows come first.

@@ -228,3 +228,60 @@ func TestBadParametersAreRefused(t *testing.T) {
 		t.Error("kinds are not in order")
 	}
 }
+
+func TestWords(t *testing.T) {
+	for _, c := range []struct {
+		e    entry.Entry
+		want string
+	}{
+		{&entry.Tidy{Columns: []string{"gear"}, Trim: true}, "Trim spaces in gear"},
+		{&entry.Tidy{Columns: []string{"gear", "port", "kg"}, Trim: true, Collapse: true, Case: entry.Upper}, "Trim spaces, collapse doubled spaces and use upper case in gear, port and kg"},
+		{&entry.Values{Column: "gear", Changes: []entry.Change{{From: "GN", To: "Gill net"}}}, "Change “GN” to “Gill net” in gear"},
+		{&entry.Values{Column: "gear", Changes: []entry.Change{{From: "GN", To: "Gill net"}, {From: "gn", To: "Gill net"}}}, "Map 2 spellings of gear to “Gill net”"},
+		{&entry.Values{Column: "gear", Changes: []entry.Change{{From: "GN", To: "Gill net"}, {From: "LL", To: "Longline"}}}, "Map 2 spellings of gear to 2 standard values"},
+		{&entry.Values{Column: "gear", Changes: []entry.Change{{From: strings.Repeat("é", 70), To: "x"}}}, "Change “" + strings.Repeat("é", 57) + "…” to “x” in gear"},
+		{&entry.Duplicates{Key: []string{"no", "port"}, Keep: duplicate.Last}, "Set aside repeats of no and port, keeping the last row of each group"},
+		{&entry.Return{Entry: 4}, "Return the rows that entry 4 set aside"},
+	} {
+		if got := c.e.Words(); got != c.want {
+			t.Errorf("says %q, want %q", got, c.want)
+		}
+	}
+}
+
+// An account that does not come out, or does not agree with the table, is refused.
+func TestBalanceIsChecked(t *testing.T) {
+	for _, c := range []struct {
+		b    entry.Balance
+		rows int
+		ok   bool
+	}{
+		{entry.Balance{Before: 10, Added: 2, SetAside: 3, Merged: 1, After: 8}, 8, true},
+		{entry.Balance{Before: 10, SetAside: 3, After: 8}, 8, false},
+		{entry.Balance{Before: 10, SetAside: 2, After: 8}, 7, false},
+		{entry.Balance{}, 0, true},
+	} {
+		if err := c.b.Check(c.rows); (err == nil) != c.ok {
+			t.Errorf("%+v with %d rows: %v", c.b, c.rows, err)
+		}
+	}
+}
+
+// A rewrite of a table with rows set aside counts the rows that stand, and reaches the
+// others all the same: they come back with the values as they then are.
+func TestRewriteReachesRowsSetAside(t *testing.T) {
+	tab := coretest.Build([]string{"no", "gear"}, []string{"1", "gn"}, []string{"1", "gn"}, []string{"2", "gn"})
+	gone, err := entry.Apply(context.Background(), &entry.Duplicates{Key: []string{"no"}, Keep: duplicate.First}, tab, entry.Inputs{})
+	if err != nil {
+		t.Fatal(err)
+	}
+	upper, err := entry.Apply(context.Background(), &entry.Tidy{Columns: []string{"gear"}, Case: entry.Upper}, gone.Table, entry.Inputs{})
+	if err != nil || upper.Effect.Columns[0].Cells != 2 {
+		t.Fatalf("%+v (%v)", upper, err)
+	}
+	back, err := entry.Apply(context.Background(), &entry.Return{Entry: 1}, upper.Table,
+		entry.Inputs{Aside: func(int) (*table.Selection, error) { return gone.Aside, nil }})
+	if err != nil || coretest.Rows(back.Table)[1][1] != "GN" {
+		t.Errorf("returned %v (%v)", coretest.Rows(back.Table), err)
+	}
+}

@@ -7,6 +7,7 @@ import (
 	"cmp"
 	"slices"
 	"strings"
+	"sync"
 
 	"grandledger/core/table"
 	"grandledger/core/text"
@@ -155,14 +156,23 @@ func (f *finder) joinFolds() {
 	}
 }
 
-// joinWords ties values with equal words in whatever order.
+// joinWords ties values with equal words in whatever order. The words are worked out on
+// all cores.
 func (f *finder) joinWords() {
-	first := map[string]int{}
-	for i := range f.nodes {
-		if f.root(i) != i && f.nodes[f.root(i)].fold == f.nodes[i].fold {
-			continue // its words are those of the value it already stands with
-		}
-		if key := text.WordKey(f.nodes[i].value); key != "" {
+	keys := make([]string, len(f.nodes))
+	var work sync.WaitGroup
+	const share = 8192
+	for from := 0; from < len(f.nodes); from += share {
+		work.Go(func() {
+			for i := from; i < min(from+share, len(f.nodes)); i++ {
+				keys[i] = text.WordKey(f.nodes[i].value)
+			}
+		})
+	}
+	work.Wait()
+	first := make(map[string]int, len(f.nodes))
+	for i, key := range keys {
+		if key != "" {
 			f.joinFirst(first, key, i)
 		}
 	}

@@ -24,15 +24,16 @@ import (
 // value of white space alone folds to "". Cost: one pass over ASCII, about three over
 // other text.
 func Fold(s string) string {
-	if key, ok := foldPlain(s); ok {
+	if key, ok := foldPlain(s, false); ok {
 		return key
 	}
 	return squeeze(plain(s), false)
 }
 
 // foldPlain is Fold for ASCII without separators beside digits, which is most of what
-// there is: letters go to lower case, separators go.
-func foldPlain(s string) (string, bool) {
+// there is: letters go to lower case, separators go, or become one space where words
+// are asked for.
+func foldPlain(s string, words bool) (string, bool) {
 	out := make([]byte, 0, 64)
 	digit, gap := false, false
 	for i := 0; i < len(s); i++ {
@@ -53,6 +54,9 @@ func foldPlain(s string) (string, bool) {
 		if gap && digit && isDigit {
 			return "", false
 		}
+		if gap && words && len(out) > 0 {
+			out = append(out, ' ')
+		}
 		digit, gap = isDigit, false
 		out = append(out, c)
 	}
@@ -66,12 +70,20 @@ func foldPlain(s string) (string, bool) {
 // of their words ("Last, First"). Words are what separators and punctuation cut.
 func WordKey(s string) string {
 	words := Words(s)
+	if len(words) == 1 {
+		return words[0]
+	}
 	slices.Sort(words)
 	return strings.Join(slices.Compact(words), " ")
 }
 
 // Words gives the folded words of a spelling in order.
-func Words(s string) []string { return strings.Fields(squeeze(plain(s), true)) }
+func Words(s string) []string {
+	if words, ok := foldPlain(s, true); ok {
+		return strings.Fields(words)
+	}
+	return strings.Fields(squeeze(plain(s), true))
+}
 
 // squeeze drops separators between letters, or turns them into one space where words
 // are asked for; between two digits it keeps them (spaces beside other marks dropped).

@@ -111,6 +111,9 @@ func FuzzFoldIsStable(f *testing.F) {
 		if Fold(s) != squeeze(plain(s), false) {
 			t.Errorf("the quick way folds %q to %q, the long one to %q", s, Fold(s), squeeze(plain(s), false))
 		}
+		if long := strings.Fields(squeeze(plain(s), true)); !slices.Equal(Words(s), long) {
+			t.Errorf("the quick way cuts %q into %q, the long one into %q", s, Words(s), long)
+		}
 		if k := Fold(s); Fold(" "+s+" ") != k && k != "" {
 			t.Errorf("edge spaces change the key of %q", s)
 		}

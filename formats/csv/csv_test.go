@@ -285,3 +285,87 @@ func FuzzRead(f *testing.F) {
 		}
 	})
 }
+
+// The first rows of a file, whatever the sample ends in.
+func TestLook(t *testing.T) {
+	whole := "no;name\n" + strings.Repeat("1;Möwe\n", sampleSize/4)
+	latin, _ := charmap.Windows1252.NewEncoder().String(whole)
+	utf16, _ := unicode.UTF16(unicode.LittleEndian, unicode.UseBOM).NewEncoder().String(whole)
+	for name, text := range map[string]string{"utf-8": whole, "windows-1252": latin, "utf-16le": utf16} {
+		v, err := Look(strings.NewReader(text), "terns.csv", nil)
+		if err != nil {
+			t.Fatalf("%s: %v", name, err)
+		}
+		if v.Dialect.Encoding != name || !slices.Equal(v.Names, []string{"no", "name"}) || len(v.Rows) != previewRows || v.Rows[49][1] != "Möwe" {
+			t.Errorf("%s looks like %+v, %q, %d rows", name, v.Dialect, v.Names, len(v.Rows))
+		}
+	}
+	// A quoted cell that runs beyond the sample does not hide the rows before it.
+	v, err := Look(strings.NewReader("a,b\n1,2\n3,\""+strings.Repeat("long\n", sampleSize)+"\"\n"), "terns.csv", nil)
+	if err != nil || len(v.Rows) == 0 || v.Rows[0][0] != "a" && v.Rows[0][0] != "1" {
+		t.Errorf("before a long cell: %+v (%v)", v, err)
+	}
+	// In a dialect that is asked for.
+	d := Dialect{"utf-8", ";", "", false}
+	v, err = Look(strings.NewReader("\"a\";b\n"), "terns.csv", &d)
+	if err != nil || v.Rows[0][0] != `"a"` || v.Names[0] != "column 1" {
+		t.Errorf("as asked: %+v (%v)", v, err)
+	}
+}
+
+func TestBadDialects(t *testing.T) {
+	for _, d := range []Dialect{{"latin-9", ",", `"`, true}, {"utf-8", "", `"`, true}, {"utf-8", ",,", `"`, true}, {"utf-8", "\n", `"`, true},
+		{"utf-8", ",", ",", true}, {"utf-8", ",", "''", true}, {"utf-8", "é", `"`, true}} {
+		_, _, err := Read(context.Background(), strings.NewReader("a,b\n1,2\n"), Options{Dialect: &d})
+		var p *problem.Problem
+		if !errors.As(err, &p) || p.Remedy == "" {
+			t.Errorf("%+v: %v", d, err)
+		}
+	}
+}
+
+// Every encoding reads the same text to the same cells, whatever the block size, though
+// characters then fall across blocks.
+func TestEncodingsAgree(t *testing.T) {
+	text := "vessel,remark\n" + strings.Repeat("Möwe,\"é, ü\nß\"\nTern,plain\n", 50)
+	want, _ := mustRead(t, text, Options{})
+	le, _ := unicode.UTF16(unicode.LittleEndian, unicode.UseBOM).NewEncoder().String(text)
+	be, _ := unicode.UTF16(unicode.BigEndian, unicode.UseBOM).NewEncoder().String(text)
+	latin, _ := charmap.ISO8859_1.NewEncoder().String(text)
+	for encoding, encoded := range map[string]string{"utf-8": text, "utf-16le": le, "utf-16be": be, "iso-8859-1": latin, "windows-1252": latin} {
+		for _, block := range []int{3, 17, 1 << 16} {
+			tab, report := mustRead(t, encoded, Options{Dialect: &Dialect{encoding, ",", `"`, true}, block: block})
+			if !slices.EqualFunc(cells(tab), cells(want), slices.Equal) || len(report.Notes) > 0 {
+				t.Errorf("%s in blocks of %d reads otherwise: %v", encoding, block, report.Notes)
+			}
+		}
+	}
+}
+
+func TestReadingCanBeCancelled(t *testing.T) {
+	ctx, cancel := context.WithCancel(context.Background())
+	blocks := 0
+	_, _, err := Read(ctx, strings.NewReader(strings.Repeat("a,b\n", 100_000)), Options{block: 4096, Progress: func(int64, int) {
+		if blocks++; blocks == 3 {
+			cancel()
+		}
+	}})
+	if !errors.Is(err, context.Canceled) || blocks != 3 {
+		t.Errorf("after %d blocks: %v", blocks, err)
+	}
+}
+
+func TestProgressCountsBytesAndRows(t *testing.T) {
+	text := "a,b\n" + strings.Repeat("1,2\n", 5000)
+	var bytes int64
+	rows := 0
+	_, report := mustRead(t, text, Options{block: 1000, Progress: func(b int64, r int) {
+		if b < bytes || r < rows {
+			t.Error("progress ran backwards")
+		}
+		bytes, rows = b, r
+	}})
+	if bytes != int64(len(text)) || rows != 5000 || report.Bytes != bytes || report.Rows != rows {
+		t.Errorf("ended at %d bytes, %d rows; report %+v", bytes, rows, report)
+	}
+}

@@ -43,6 +43,10 @@ export function VirtualList<T>({
     getScrollElement: () => scroller.current,
     estimateSize: () => lineHeight,
     overscan: 12,
+    // The header stands above the lines and stays in sight over them.
+    scrollMargin: header ? lineHeight : 0,
+    scrollPaddingStart: header ? 2 * lineHeight : 0,
+    scrollPaddingEnd: lineHeight,
   });
   const lines = virtual.getVirtualItems();
   const from = Math.floor((first + (lines[0]?.index ?? 0)) / pageSize);
@@ -73,7 +77,7 @@ export function VirtualList<T>({
                 aria-rowindex={index + 1}
                 aria-selected={selected === index}
                 className={`absolute inset-x-0 top-0 border-b border-rule-2 ${selected === index ? "bg-pencil-bg" : ""}`}
-                style={{ height: lineHeight, transform: `translateY(${v.start}px)` }}
+                style={{ height: lineHeight, transform: `translateY(${v.start - (header ? lineHeight : 0)}px)` }}
               >
                 {item === undefined ? null : line(item, index)}
               </div>

@@ -16,7 +16,7 @@ export function Jobs({ book }: { book: number }) {
   const first = busy[0];
   return (
     <Popover.Root>
-      <Popover.Trigger className="max-w-[260px] shrink-0 truncate text-[#d7dce0] hover:text-bar-ink" aria-live="polite">
+      <Popover.Trigger className="max-w-[260px] min-w-0 truncate text-[#d7dce0] hover:text-bar-ink" aria-live="polite">
         {first
           ? `${first.title}, ${progress(first)}${busy.length > 1 ? ` and ${n(busy.length - 1)} more` : ""}`
           : failed > 0

@@ -19,7 +19,7 @@ export function Shell() {
   return (
     <DropZone book={book}>
       <div className="grid h-screen grid-cols-[206px_minmax(0,1fr)] grid-rows-[44px_minmax(0,1fr)] max-[720px]:grid-cols-1 max-[720px]:grid-rows-[44px_auto_minmax(0,1fr)]">
-        <header className="col-span-full flex min-w-0 items-center gap-[18px] bg-bar px-4 text-bar-ink">
+        <header className="col-span-full flex min-w-0 items-center gap-[18px] bg-bar px-4 max-[720px]:gap-2.5 max-[720px]:px-2 text-bar-ink">
           <Link
             to={`/books/${book}`}
             className="flex items-center gap-[9px] font-serif text-[17px] font-semibold whitespace-nowrap"
@@ -43,9 +43,10 @@ export function Shell() {
           <button
             type="button"
             onClick={() => setPalette(true)}
+            aria-label="Find a table, a column, an action"
             className="ml-auto flex h-7 w-[270px] shrink-0 items-center justify-between rounded-[3px] border border-[#5a6672] px-2.5 text-[#b9c1c8] hover:border-bar-ink max-[900px]:w-auto max-[900px]:gap-3"
           >
-            <span className="truncate">Find a table, a column, an action</span>
+            <span className="truncate max-[720px]:hidden">Find a table, a column, an action</span>
             <Kbd>Ctrl K</Kbd>
           </button>
           <Jobs book={book} />

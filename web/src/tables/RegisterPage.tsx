@@ -100,8 +100,8 @@ function Register({ profiles, chosen, onChoose, onOpen }: RegisterProps) {
         <tr className="border-b border-ink text-[12px] text-ink-2">
           <th className="sticky top-0 w-[17%] bg-paper py-1">Column</th>
           <th className="sticky top-0 w-[9%] bg-paper">Reads as</th>
-          <th className="sticky top-0 w-[9%] bg-paper text-right">Distinct</th>
-          <th className="sticky top-0 w-[8%] bg-paper text-right">Blank</th>
+          <th className="sticky top-0 w-[11%] bg-paper text-right">Distinct</th>
+          <th className="sticky top-0 w-[10%] bg-paper text-right">Blank</th>
           <th className="sticky top-0 bg-paper pl-4">What it holds</th>
           <th className="sticky top-0 w-[20%] bg-paper pl-2">To look at</th>
         </tr>

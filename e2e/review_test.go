@@ -1,0 +1,126 @@
+package e2e
+
+import (
+	"strings"
+	"testing"
+
+	"github.com/go-rod/rod/lib/input"
+)
+
+// A review of spellings by keyboard alone: move, leave, edit, keep apart.
+func TestReviewByKeyboard(t *testing.T) {
+	r := serve(t, dataDir(t), "--demo")
+	w := open(t, r, 1)[0]
+	if err := w.page.Navigate(r.base + "/books/1/tables/1?column=gear"); err != nil {
+		t.Fatal(err)
+	}
+	w.see("h2", "^gear$")
+	w.key('v')
+	w.see("h1", "Variant spellings of gear")
+	w.see("section[aria-label=Entry] h2", "^Bottom trawl$")
+	w.key(input.ArrowDown)
+	w.see("section[aria-label=Entry] h2", "^Gill net$")
+	w.key(input.Space)
+	w.see("p", "this group is not taken")
+	w.key(input.Space)
+	w.see("p", "5 spellings become this one")
+	w.key(input.ArrowRight)
+	w.see("section[aria-label=Entry] tr.bg-pencil-bg", "Net, gill")
+	w.key('a')
+	w.see("[role=status]", "Net, gill.*kept apart")
+	w.press("^Take that back$")
+	w.see("[role=row]", "Gill net.*6 spellings")
+	w.key('e')
+	if err := w.page.Keyboard.Type([]input.Key("Net")...); err != nil {
+		t.Fatal(err)
+	}
+	w.see("section[aria-label=Entry] h2", "^Net$")
+	w.see("section[aria-label=Entry] p", "6 spellings become this one")
+}
+
+// A file that cannot be taken: what is wrong and what to do, and nothing is left of it.
+func TestRefusedFiles(t *testing.T) {
+	r := serve(t, dataDir(t), "--demo")
+	w := open(t, r, 1)[0]
+	w.see("h1", "Tern Islands")
+	for name, c := range map[string]struct{ content, says, remedy string }{
+		"book.csv":  {"PK\x03\x04", "zip archive or a workbook", "Save the sheet as CSV"},
+		"empty.csv": {"", "the file is empty|The file is empty", "at least a header row"},
+		"open.csv":  {"a,b\n1,\"2\n3,4\n", "row 1, column b: A quotation mark is opened and never closed", "without quotation marks"},
+	} {
+		w.drop(name, []byte(c.content))
+		w.see("[role=dialog] h2", name+" was not taken")
+		w.see("[role=alert]", c.says)
+		w.see("[role=alert]", c.remedy)
+		w.press("^Close$")
+		w.gone("[role=dialog]", "was not taken")
+	}
+	if got := len(r.contents().Tables); got != 3 {
+		t.Errorf("%d tables, want the demo's 3", got)
+	}
+}
+
+// A file that turns out bad when it is read whole: the page says where, and what was
+// typed is still there.
+func TestFailedJobIsTold(t *testing.T) {
+	r := serve(t, dataDir(t), "--demo")
+	w := open(t, r, 1)[0]
+	w.see("h1", "Tern Islands")
+	w.drop("late.csv", []byte("a,b\n"+strings.Repeat("one,two\n", 60_000)+"x,\"open\n"))
+	w.into(w.element("input[maxlength='200']"), "My typing")
+	w.press("^Bring in the table$")
+	w.see("p", "never closed")
+	if got, err := w.element("input[maxlength='200']").Property("value"); err != nil || got.Str() != "My typing" {
+		t.Errorf("the name is now %q (%v)", got.Str(), err)
+	}
+	w.see("button:not(:disabled)", "^Bring in the table$")
+}
+
+// What was decided on one table is known on the next with a column of that name.
+func TestCrosswalkIsShared(t *testing.T) {
+	r := serve(t, dataDir(t), "--demo")
+	w := open(t, r, 1)[0]
+	var table struct{ Revision int64 }
+	r.call("GET", "/tables/1", nil, &table)
+	changes := []map[string]string{{"from": "GN", "to": "Gill net", "why": "initials"}, {"from": "LL", "to": "Longline", "why": "initials"}}
+	if status := r.call("POST", "/tables/1/entries", map[string]any{"revision": table.Revision, "kind": "values",
+		"params": map[string]any{"column": "gear", "crosswalk": "gear", "changes": changes}}, nil); status != 201 {
+		t.Fatalf("post: status %d", status)
+	}
+	w.see("nav", "gear")
+	w.drop("skerry.csv", []byte("no,gear\n1,GN\n2,gn\n3,Dredge\n4,GN\n"))
+	w.press("^Bring in the table$")
+	w.see("h1", "Skerry")
+	w.click("[aria-label='Column register'] td", "^gear$")
+	w.see("h2", "^gear$")
+	w.key('v')
+	w.see("[role=row]", "^Gill net.*2 spellings.*Case and spacing")
+	w.see("section[aria-label=Entry] tr", "GN.*in the crosswalk")
+	w.see("section[aria-label=Entry] tr", "gn.*letter case from “GN”")
+	w.press("^Crosswalk$")
+	w.see("[role=row]", "^Gill net.*1 spelling")
+	w.press("^Post entry 1$")
+	w.see("[role=status]", "Entry 1 is posted")
+	var text string
+	r.call("GET", "/tables/4/publish.csv", nil, &text)
+	if text != "no,gear\n1,Gill net\n2,gn\n3,Dredge\n4,Gill net\n" {
+		t.Errorf("published %q", text)
+	}
+}
+
+// A narrow window stacks the pages; nothing runs over the edge, in light or dark.
+func TestNarrowWindow(t *testing.T) {
+	r := serve(t, dataDir(t), "--demo")
+	w := open(t, r, 1)[0]
+	w.page.MustSetViewport(420, 800, 1, false)
+	for _, path := range []string{"/books/1", "/books/1/tables/1", "/books/1/tables/1/journal", "/books/1/tables/1/spellings?column=gear"} {
+		if err := w.page.Navigate(r.base + path); err != nil {
+			t.Fatal(err)
+		}
+		w.see("h1", "^(Tern Islands|Landings|Variant)")
+		over, err := w.page.Eval(`() => document.documentElement.scrollWidth - window.innerWidth`)
+		if err != nil || over.Value.Int() > 0 {
+			t.Errorf("%s runs %d pixels over the edge (%v)", path, over.Value.Int(), err)
+		}
+	}
+}
