@@ -69,7 +69,6 @@ build_web() {
     install_web
     say "Building the front end"
     (cd web && npm run --silent build >/dev/null)
-    touch web/dist/.keep
     keep_stamp build/web.stamp web
   fi
 }

@@ -1,6 +1,7 @@
 package table_test
 
 import (
+	"errors"
 	"fmt"
 	"math/rand/v2"
 	"strings"
@@ -146,5 +147,55 @@ func TestReadings(t *testing.T) {
 		if got, ok := table.ParseDate(v); ok {
 			t.Errorf("ParseDate(%q) read %v", v, got)
 		}
+	}
+}
+
+// A profile's facts are those of each value by itself, and the mark for values that
+// meet another is set where folding each pair says so.
+func TestFacts(t *testing.T) {
+	values := []string{"Gill net", "GILL NET", "Trawl", "", "  ", "12", "0012", "1,200", "2031-10-04", "yes", "LK-004811", " x", "a  b", "-", "?"}
+	rows := [][]string{{"c"}}
+	for _, v := range values {
+		rows = append(rows, []string{v})
+	}
+	d := coretest.Build(rows...).Columns()[0].Dict
+	f := d.Facts()
+	want := map[string]table.Trait{
+		"Gill net": table.MeetsAnother, "GILL NET": table.MeetsAnother, "Trawl": 0, "": table.IsBlankValue, "  ": table.IsBlankValue,
+		"12": table.IsNumber | table.IsCode, "0012": table.IsNumber | table.IsCode | table.LeadingZero, "1,200": table.IsNumber,
+		"2031-10-04": table.IsDate, "yes": table.IsYesNo, "LK-004811": table.IsCode, " x": table.LooseSpaces, "a  b": table.LooseSpaces,
+		"-": 0, "?": 0,
+	}
+	for v, traits := range want {
+		code, ok := d.Find(v)
+		if !ok || f.Traits[code] != traits {
+			t.Errorf("%q has the traits %08b, want %08b", v, f.Traits[code], traits)
+		}
+		if f.Fold[code] != table.FoldHash(v) {
+			t.Errorf("the fold of %q differs from that of the value alone", v)
+		}
+	}
+}
+
+// A table refuses columns that do not fit it.
+func TestNewTableChecks(t *testing.T) {
+	column := func(name string, cells int) *table.Column {
+		return &table.Column{Name: name, Codes: &table.Codes{At: make([]uint32, cells)}, Dict: table.NewDictBuilder().Dict()}
+	}
+	for what, columns := range map[string][]*table.Column{
+		"too few cells":     {column("a", 2)},
+		"no name":           {column("", 3)},
+		"a name used twice": {column("a", 3), column("a", 3)},
+	} {
+		if _, err := table.New(columns, 3); err == nil {
+			t.Errorf("%s: taken", what)
+		}
+	}
+	tab, err := table.New([]*table.Column{column("a", 3)}, 3)
+	if err != nil {
+		t.Fatal(err)
+	}
+	if _, _, err := tab.Column("b"); !errors.Is(err, table.ErrNoColumn) {
+		t.Errorf("a column that is not there: %v", err)
 	}
 }
