@@ -9,7 +9,6 @@ import (
 
 	"github.com/jackc/pgx/v5"
 	"github.com/riverqueue/river"
-	"github.com/riverqueue/river/riverdriver/riverpgxv5"
 
 	"grandledger/core/entry"
 	"grandledger/core/problem"
@@ -91,36 +90,8 @@ func (w *bringIn) bringIn(ctx context.Context, job *river.Job[BringInArgs], u st
 	for _, n := range report.Notes {
 		notes = append(notes, n.String())
 	}
-	defer ahead(t)()
-	var l *store.Loaded
-	err = pgx.BeginFunc(ctx, w.q.store.Pool, func(tx pgx.Tx) error {
-		var id int64
-		id, l, err = w.q.store.CreateTable(ctx, tx, t, store.Opening{
-			Book: u.BookID, Name: job.Args.Name, Kind: "bring-in", Words: "Brought in " + u.File,
-			Params: report.Dialect, Balance: entry.Balance{Added: t.Rows(), After: t.Rows()}, Notes: notes,
-		})
-		if err != nil {
-			return err
-		}
-		if err := store.DropUpload(ctx, tx, u.ID); err != nil {
-			return err
-		}
-		return w.q.finish(ctx, tx, job.ID, id, t.Rows(), func() error {
-			_, err := river.JobCompleteTx[*riverpgxv5.Driver](ctx, tx, job)
-			return err
-		})
-	})
-	return l, err
-}
-
-// finish notes the table a job made and completes it, within the job's transaction.
-func (q *Queue) finish(ctx context.Context, tx pgx.Tx, job, table int64, rows int, complete func() error) error {
-	_, err := tx.Exec(ctx, `update progress set table_id = $2, done = total, rows = $3 where job_id = $1`, job, table, rows)
-	if err != nil {
-		return err
-	}
-	if err := complete(); err != nil {
-		return err
-	}
-	return store.Tell(ctx, tx, "job", job)
+	return conclude(ctx, w.q, job, t, store.Opening{
+		Book: u.BookID, Name: job.Args.Name, Kind: "bring-in", Words: "Brought in " + u.File,
+		Params: report.Dialect, Balance: entry.Balance{Added: t.Rows(), After: t.Rows()}, Notes: notes,
+	}, func(tx pgx.Tx) error { return store.DropUpload(ctx, tx, u.ID) })
 }

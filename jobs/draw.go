@@ -6,7 +6,6 @@ import (
 
 	"github.com/jackc/pgx/v5"
 	"github.com/riverqueue/river"
-	"github.com/riverqueue/river/riverdriver/riverpgxv5"
 
 	"grandledger/core/join"
 	"grandledger/store"
@@ -108,23 +107,10 @@ func (w *draw) draw(ctx context.Context, job *river.Job[DrawArgs]) (*store.Loade
 		}
 		names[i] = t.Name
 	}
-	defer ahead(r.Table)()
-	var l *store.Loaded
-	err = pgx.BeginFunc(ctx, w.q.store.Pool, func(tx pgx.Tx) error {
-		var id int64
-		id, l, err = w.q.store.CreateTable(ctx, tx, r.Table, store.Opening{
-			Book: job.Args.Book, Name: job.Args.Name, Consolidated: true, Kind: "join", Words: Words(names[0], names[1], job.Args.Spec),
-			Params: job.Args, Balance: r.Balance, From: sources, Aside: r.Aside,
-		})
-		if err != nil {
-			return err
-		}
-		return w.q.finish(ctx, tx, job.ID, id, r.Table.Rows(), func() error {
-			_, err := river.JobCompleteTx[*riverpgxv5.Driver](ctx, tx, job)
-			return err
-		})
-	})
-	return l, err
+	return conclude(ctx, w.q, job, r.Table, store.Opening{
+		Book: job.Args.Book, Name: job.Args.Name, Consolidated: true, Kind: "join", Words: Words(names[0], names[1], job.Args.Spec),
+		Params: job.Args, Balance: r.Balance, From: sources, Aside: r.Aside,
+	}, nil)
 }
 
 // Words says what a join does, for the journal.

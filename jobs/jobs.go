@@ -10,7 +10,6 @@ import (
 	"errors"
 	"fmt"
 	"log/slog"
-	"sync"
 	"time"
 
 	"github.com/jackc/pgx/v5"
@@ -20,7 +19,6 @@ import (
 	"github.com/riverqueue/river/rivertype"
 
 	"grandledger/core/problem"
-	"grandledger/core/table"
 	"grandledger/store"
 )
 
@@ -201,19 +199,6 @@ func (q *Queue) refused(ctx context.Context, id int64, err error) error {
 		return err
 	}
 	return river.JobCancel(p)
-}
-
-// ahead works out, while a table is being stored, what every view of it asks first. The
-// function it gives waits for the end.
-func ahead(t *table.Table) (wait func()) {
-	var work sync.WaitGroup
-	work.Go(func() {
-		for _, c := range t.Columns() {
-			c.Dict.Facts()
-			t.Counts(c)
-		}
-	})
-	return work.Wait
 }
 
 // progress writes how far a job is, four times a second at most.

@@ -24,6 +24,7 @@ const (
 	maxBody   = 8 << 20 // bytes of any other request
 	maxPage   = 500     // lines or rows of one answer
 	maxCell   = 2000    // characters of a cell in an answer
+	keptViews = 64      // what was worked out and is kept: tallies, registers, groups
 )
 
 // Server answers requests. Make one with New.
@@ -38,7 +39,7 @@ type Server struct {
 // New makes a server that keeps received files in the directory uploads. Run must be
 // called for events to be told and jobs to be done.
 func New(ctx context.Context, s *store.Store, uploads string) (*Server, error) {
-	views, err := lru.New[viewKey, any](512)
+	views, err := lru.New[viewKey, any](keptViews)
 	if err != nil {
 		return nil, err
 	}

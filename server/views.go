@@ -9,6 +9,7 @@ import (
 	"golang.org/x/sync/errgroup"
 
 	"grandledger/api"
+	"grandledger/core/problem"
 	"grandledger/core/table"
 	"grandledger/core/tally"
 	"grandledger/store"
@@ -61,6 +62,16 @@ func (s *Server) register(l *store.Loaded) ([]tally.Profile, error) {
 		}
 		return out, work.Wait()
 	})
+}
+
+func column(t *table.Table, name string) (*table.Column, error) {
+	c, _, err := t.Column(name)
+	if err != nil {
+		p := problem.New("Choose a column the table has now", "the table has no column %q", name)
+		p.Column = name
+		return nil, p
+	}
+	return c, nil
 }
 
 // GetTable gives a table as it stands.

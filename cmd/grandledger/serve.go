@@ -99,6 +99,7 @@ func serve(ctx context.Context, addr, data string, withDemo bool) (err error) {
 	}
 	h := &http.Server{Handler: srv.Handler(), ReadHeaderTimeout: 10 * time.Second, IdleTimeout: 2 * time.Minute,
 		BaseContext: func(net.Listener) context.Context { return ctx }}
+	asked := ctx // ends when somebody asks for the end
 	work, ctx := errgroup.WithContext(ctx)
 	work.Go(func() error { return srv.Run(ctx) })
 	work.Go(func() error {
@@ -117,7 +118,10 @@ func serve(ctx context.Context, addr, data string, withDemo bool) (err error) {
 		return nil
 	})
 	fmt.Printf("Grand Ledger is open at http://%s\nCtrl-C closes it\n", listener.Addr())
-	return work.Wait()
+	if err := work.Wait(); asked.Err() == nil || !errors.Is(err, context.Canceled) {
+		return err
+	}
+	return nil // the end was asked for while it was still beginning
 }
 
 // listen takes the address, which must be on the loopback.

@@ -1,9 +1,8 @@
 package table
 
 import (
-	"encoding/binary"
+	"hash/maphash"
 	"math/bits"
-	"unsafe"
 )
 
 // probe is an open-addressing index from hash to code with linear probing. It keeps
@@ -41,37 +40,13 @@ func (p *probe) find(h uint32, value string, arena []byte, ends []uint32) uint32
 	}
 }
 
-const (
-	mixA = 0xa0761d6478bd642f
-	mixB = 0xe7037ed1a0b428db
-)
+// seed differs from process to process, so that no file can be made whose values all
+// meet in one place of the index. No result depends on it: codes are given in order of
+// first appearance, and hashes are only ever compared within a process.
+var seed = maphash.MakeSeed()
 
-// hash is the two halves of hash64 folded together.
-func hash(s string) uint32 {
-	h := hash64(s)
-	return uint32(h>>32) ^ uint32(h)
-}
+// hash64 is the runtime's own string hash.
+func hash64(s string) uint64 { return maphash.String(seed, s) }
 
-// hash64 is multiply-and-fold over eight bytes at a time (the construction of the
-// wyhash family: 64x64->128 bit products folded by xor). The same on every run; it
-// is not keyed, so the probes bound their damage by comparing the stored hash first.
-func hash64(s string) uint64 {
-	b := unsafe.Slice(unsafe.StringData(s), len(s))
-	h := uint64(len(b)) * mixA
-	for len(b) > 8 {
-		hi, lo := bits.Mul64(h^binary.LittleEndian.Uint64(b), mixB)
-		h = hi ^ lo
-		b = b[8:]
-	}
-	var v uint64
-	switch n := len(b); {
-	case n == 8:
-		v = binary.LittleEndian.Uint64(b)
-	case n >= 4:
-		v = uint64(binary.LittleEndian.Uint32(b)) | uint64(binary.LittleEndian.Uint32(b[n-4:]))<<32
-	case n > 0:
-		v = uint64(b[0]) | uint64(b[n>>1])<<8 | uint64(b[n-1])<<16
-	}
-	hi, lo := bits.Mul64(h^v^mixA, mixB)
-	return hi ^ lo
-}
+// hash is hash64 in half the width.
+func hash(s string) uint32 { return uint32(hash64(s) >> 32) }

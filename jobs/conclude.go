@@ -1,0 +1,54 @@
+package jobs
+
+import (
+	"context"
+	"sync"
+
+	"github.com/jackc/pgx/v5"
+	"github.com/riverqueue/river"
+	"github.com/riverqueue/river/riverdriver/riverpgxv5"
+
+	"grandledger/core/table"
+	"grandledger/store"
+)
+
+// conclude ends a job that makes a table: it stores the table, does what else belongs to
+// it, notes the table with the job and marks the job done, in one transaction.
+func conclude[A river.JobArgs](ctx context.Context, q *Queue, job *river.Job[A], t *table.Table, o store.Opening, also func(tx pgx.Tx) error) (*store.Loaded, error) {
+	defer ahead(t)()
+	var l *store.Loaded
+	err := pgx.BeginFunc(ctx, q.store.Pool, func(tx pgx.Tx) error {
+		id, made, err := q.store.CreateTable(ctx, tx, t, o)
+		if err != nil {
+			return err
+		}
+		l = made
+		if also != nil {
+			if err := also(tx); err != nil {
+				return err
+			}
+		}
+		_, err = tx.Exec(ctx, `update progress set table_id = $2, done = total, rows = $3 where job_id = $1`, job.ID, id, t.Rows())
+		if err != nil {
+			return err
+		}
+		if _, err := river.JobCompleteTx[*riverpgxv5.Driver](ctx, tx, job); err != nil {
+			return err
+		}
+		return store.Tell(ctx, tx, "job", job.ID)
+	})
+	return l, err
+}
+
+// ahead works out, while a table is being stored, what every view of it asks first. The
+// function it gives waits for the end.
+func ahead(t *table.Table) (wait func()) {
+	var work sync.WaitGroup
+	work.Go(func() {
+		for _, c := range t.Columns() {
+			c.Dict.Facts()
+			t.Counts(c)
+		}
+	})
+	return work.Wait
+}

@@ -1,0 +1,90 @@
+package server
+
+import (
+	"context"
+	"crypto/sha256"
+	"fmt"
+	"sync"
+
+	"grandledger/api"
+	"grandledger/core/spelling"
+)
+
+// GetSpellings groups the values of a column. The crosswalk that is asked bears the
+// column's name, so tables with such a column share what was decided.
+func (s *Server) GetSpellings(ctx context.Context, r api.GetSpellingsRequestObject) (api.GetSpellingsResponseObject, error) {
+	t, err := s.store.Table(ctx, r.Table)
+	if err != nil {
+		return nil, err
+	}
+	l, err := s.at(ctx, r.Table, r.Params.Revision)
+	if err != nil {
+		return nil, err
+	}
+	c, err := column(l.Table, r.Params.Column)
+	if err != nil {
+		return nil, err
+	}
+	known, err := s.store.Decisions(ctx, t.BookID, c.Name)
+	if err != nil {
+		return nil, err
+	}
+	accept := spelling.Order
+	for i, name := range spelling.Rungs {
+		if name == string(r.Params.Accept) {
+			accept = spelling.Rung(i)
+		}
+	}
+	out := api.GetSpellings200JSONResponse{Revision: l.Revision, Crosswalk: c.Name, Groups: []api.Group{}, Rungs: []api.RungTotal{}}
+	for _, n := range l.Table.Counts(c)[1:] {
+		if n > 0 {
+			out.Values++
+		}
+	}
+	found, err := view(s, l.Revision, fmt.Sprintf("spellings %q %x", c.Name, fingerprint(known)), func() ([][]spelling.Group, error) {
+		out := make([][]spelling.Group, len(spelling.Rungs))
+		var work sync.WaitGroup
+		for rung := range spelling.Rungs {
+			work.Go(func() { out[rung] = spelling.Find(l.Table, c, known, spelling.Rung(rung)) })
+		}
+		work.Wait()
+		return out, nil
+	})
+	if err != nil {
+		return nil, err
+	}
+	for rung, groups := range found {
+		total := api.RungTotal{Rung: api.Rung(spelling.Rungs[rung]), Groups: len(groups)}
+		for _, g := range groups {
+			for _, m := range g.Members {
+				if m.Value != g.Standard {
+					total.Spellings++
+					total.Rows += m.Rows
+				}
+			}
+		}
+		out.Rungs = append(out.Rungs, total)
+		if spelling.Rung(rung) == accept {
+			for _, g := range groups[:min(len(groups), maxGroups)] {
+				out.Groups = append(out.Groups, groupOf(g))
+			}
+		}
+	}
+	return out, nil
+}
+
+// fingerprint tells one state of a crosswalk from another. Maps are printed in order.
+func fingerprint(known spelling.Decisions) [sha256.Size]byte {
+	return sha256.Sum256(fmt.Appendf(nil, "%q", known))
+}
+
+// maxGroups is how many groups one answer holds; those with most rows come first.
+const maxGroups = 5000
+
+func groupOf(g spelling.Group) api.Group {
+	out := api.Group{Standard: g.Standard, Rows: g.Rows, Weakest: api.Rung(spelling.Rungs[g.Weakest]), Members: []api.Member{}}
+	for _, m := range g.Members {
+		out.Members = append(out.Members, api.Member{Value: m.Value, Rows: m.Rows, Rung: api.Rung(spelling.Rungs[m.Rung]), Why: m.Why})
+	}
+	return out
+}
