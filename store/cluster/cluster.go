@@ -54,17 +54,25 @@ func Start(ctx context.Context, dir string) (*Cluster, error) {
 	if err != nil {
 		return nil, err
 	}
-	port, running := c.running()
-	if !running {
-		if port, err = c.start(); err != nil {
-			return nil, err
+	for {
+		port, running := c.running()
+		if !running {
+			if port, err = c.start(); err != nil {
+				return nil, err
+			}
+		}
+		u := url.URL{Scheme: "postgres", User: url.UserPassword("grandledger", password), Host: fmt.Sprintf("127.0.0.1:%d", port),
+			Path: "/postgres", RawQuery: "sslmode=disable&pool_max_conns=20"}
+		c.URL = u.String()
+		// A server that was found running may have been killed a moment ago.
+		if err := c.wait(ctx); !errors.Is(err, errGone) {
+			return c, err
 		}
 	}
-	u := url.URL{Scheme: "postgres", User: url.UserPassword("grandledger", password), Host: fmt.Sprintf("127.0.0.1:%d", port),
-		Path: "/postgres", RawQuery: "sslmode=disable&pool_max_conns=20"}
-	c.URL = u.String()
-	return c, c.wait(ctx)
 }
+
+// errGone says that the server ended while it was waited for.
+var errGone = errors.New("the server is gone")
 
 // Stop ends the server, waiting for it.
 func (c *Cluster) Stop() error {
@@ -258,6 +266,9 @@ func (c *Cluster) wait(ctx context.Context) error {
 		conn, err := pgx.Connect(ctx, strings.Replace(c.URL, "&pool_max_conns=20", "", 1))
 		if err == nil {
 			return conn.Close(ctx)
+		}
+		if _, running := c.running(); !running {
+			return errGone
 		}
 		select {
 		case <-ctx.Done():
