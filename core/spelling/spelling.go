@@ -7,7 +7,6 @@ import (
 	"cmp"
 	"slices"
 	"strings"
-	"sync"
 
 	"grandledger/core/table"
 	"grandledger/core/text"
@@ -63,15 +62,19 @@ type node struct {
 // with most rows first, then by standard value; a group in which nothing would change
 // is left out. Blank values take no part.
 //
-// Cost: O(distinct log distinct); words are compared once per folded spelling.
+// Cost: O(distinct) to pick the values that meet another, by what the dictionary
+// remembers of them; then O(n log n) for those alone.
 func Find(t *table.Table, c *table.Column, known Decisions, accept Rung) []Group {
 	f := &finder{known: known, byValue: map[string]int{}, apart: map[[2]string]bool{}}
 	for _, p := range known.Apart {
 		f.apart[p], f.apart[[2]string{p[1], p[0]}] = true, true
 	}
-	counts, facts := t.Counts(c), c.Dict.Facts()
+	counts, facts, words := t.Counts(c), c.Dict.Facts(), c.Dict.Words()
+	spokenOf := hashesOf(known)
 	for code := 1; code < len(counts); code++ {
-		if counts[code] > 0 && facts.Traits[code]&table.IsBlankValue == 0 {
+		// A value that meets no other, nor one the crosswalk speaks of, is in no group.
+		meets := facts.Traits[code]&table.MeetsAnother != 0 || words.Shared[code] || spokenOf[facts.Fold[code]] || spokenOf[words.Hash[code]]
+		if meets && counts[code] > 0 && facts.Traits[code]&table.IsBlankValue == 0 {
 			f.nodes = append(f.nodes, node{c.Dict.Value(uint32(code)), int(counts[code]), facts.Fold[code],
 				facts.Traits[code]&table.LooseSpaces != 0, len(f.nodes)})
 		}
@@ -84,6 +87,17 @@ func Find(t *table.Table, c *table.Column, known Decisions, accept Rung) []Group
 		f.joinWords()
 	}
 	return f.groups()
+}
+
+// hashesOf gives the hashes of all values that a crosswalk speaks of.
+func hashesOf(known Decisions) map[uint64]bool {
+	out := map[uint64]bool{}
+	for variant, standard := range known.Standard {
+		for _, v := range []string{variant, standard} {
+			out[table.FoldHash(v)], out[table.WordHash(v)] = true, true
+		}
+	}
+	return out
 }
 
 type finder struct {
@@ -156,23 +170,11 @@ func (f *finder) joinFolds() {
 	}
 }
 
-// joinWords ties values with equal words in whatever order. The words are worked out on
-// all cores.
+// joinWords ties values with equal words in whatever order.
 func (f *finder) joinWords() {
-	keys := make([]string, len(f.nodes))
-	var work sync.WaitGroup
-	const share = 8192
-	for from := 0; from < len(f.nodes); from += share {
-		work.Go(func() {
-			for i := from; i < min(from+share, len(f.nodes)); i++ {
-				keys[i] = text.WordKey(f.nodes[i].value)
-			}
-		})
-	}
-	work.Wait()
 	first := make(map[string]int, len(f.nodes))
-	for i, key := range keys {
-		if key != "" {
+	for i, n := range f.nodes {
+		if key := text.WordKey(n.value); key != "" {
 			f.joinFirst(first, key, i)
 		}
 	}

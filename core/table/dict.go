@@ -21,6 +21,9 @@ type Dict struct {
 
 	factsOnce sync.Once
 	facts     *Facts
+
+	wordsOnce sync.Once
+	words     *WordFacts
 }
 
 // NewDict wraps an arena and the end offset of each value; ends[0] must be 0 and

@@ -2,6 +2,7 @@ package table
 
 import (
 	"math"
+	"slices"
 	"strings"
 	"unicode"
 
@@ -41,7 +42,11 @@ func (d *Dict) Facts() *Facts {
 		for code := 1; code < n; code++ {
 			f.learn(code, d.Value(uint32(code)))
 		}
-		f.meet()
+		for code, meets := range meet(f.Traits, f.Fold) {
+			if meets {
+				f.Traits[code] |= MeetsAnother
+			}
+		}
 		d.facts = f
 	})
 	return d.facts
@@ -74,24 +79,56 @@ func (f *Facts) learn(code int, v string) {
 		}
 	}
 	f.Traits[code] = t
-	f.Fold[code] = hash64(text.Fold(v))
+	f.Fold[code] = FoldHash(v)
 }
 
-// meet finds the values whose Fold another value has. Most have none, so profiles and
-// spellings look further only at those marked here.
-func (f *Facts) meet() {
-	folds := newFoldSet(len(f.Fold))
-	for code, t := range f.Traits[1:] {
+// meet says which values have the hash of another. Most have none, so profiles and
+// spellings look further only at those.
+func meet(traits []Trait, hashes []uint64) []bool {
+	seen := newFoldSet(len(hashes))
+	for code, t := range traits[1:] {
 		if t&IsBlankValue == 0 {
-			folds.add(f.Fold[code+1])
+			seen.add(hashes[code+1])
 		}
 	}
-	for code := range f.Traits[1:] {
-		if f.Traits[code+1]&IsBlankValue == 0 && folds.shared(f.Fold[code+1]) {
-			f.Traits[code+1] |= MeetsAnother
-		}
+	out := make([]bool, len(hashes))
+	for code, t := range traits[1:] {
+		out[code+1] = t&IsBlankValue == 0 && seen.shared(hashes[code+1])
 	}
+	return out
+}
+
+// WordFacts holds what spellings ask of the words of each distinct value, by code.
+type WordFacts struct {
+	Hash   []uint64 // equal for the same words in any order, as text.WordKey is
+	Shared []bool   // another value of the dictionary, blanks aside, has the same words
+}
+
+// Words works out the word facts on the first call, O(bytes of the values).
+func (d *Dict) Words() *WordFacts {
+	d.wordsOnce.Do(func() {
+		w := &WordFacts{Hash: make([]uint64, d.Len()+1)}
+		for code := 1; code <= d.Len(); code++ {
+			w.Hash[code] = WordHash(d.Value(uint32(code)))
+		}
+		w.Shared = meet(d.Facts().Traits, w.Hash)
+		d.words = w
+	})
+	return d.words
 }
 
 // FoldHash is the hash that Facts.Fold holds, for a value that is in no dictionary.
 func FoldHash(v string) uint64 { return hash64(text.Fold(v)) }
+
+// WordHash is the hash that WordFacts.Hash holds, for a value that is in no dictionary: the
+// sum of the hashes of its different words, which is the same in any order.
+func WordHash(v string) uint64 {
+	words := text.Words(v)
+	sum := uint64(0)
+	for i, w := range words {
+		if !slices.Contains(words[:i], w) {
+			sum += hash64(w)
+		}
+	}
+	return sum
+}
