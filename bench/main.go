@@ -72,9 +72,9 @@ func run(rows, rounds int, stored bool) error {
 	if err := os.MkdirAll(dir, 0o755); err != nil {
 		return err
 	}
-	if _, err := os.Stat("bench/node_modules"); errors.Is(err, os.ErrNotExist) {
+	if _, err := os.Stat("reference/node_modules"); errors.Is(err, os.ErrNotExist) {
 		npm := exec.Command("npm", "ci", "--silent")
-		npm.Dir = "bench"
+		npm.Dir = "reference"
 		if out, err := npm.CombinedOutput(); err != nil {
 			return fmt.Errorf("installing the engine: %w\n%s", err, out)
 		}
@@ -98,7 +98,7 @@ func run(rows, rounds int, stored bool) error {
 			into *[]Measured
 			cmd  *exec.Cmd
 		}{
-			{&engine, exec.Command("node", "bench/engine.mjs", file, filepath.Join(dir, "engine.csv"), fmt.Sprint(threads))},
+			{&engine, exec.Command("node", "reference/engine.mjs", file, filepath.Join(dir, "engine.csv"), fmt.Sprint(threads))},
 			{&us, exec.Command(self, "--one", file)},
 		} {
 			m, err := measure(side.cmd)

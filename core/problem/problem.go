@@ -4,6 +4,7 @@
 package problem
 
 import (
+	"errors"
 	"fmt"
 	"strings"
 )
@@ -42,4 +43,13 @@ func (p *Problem) Error() string {
 		line += ". " + p.Remedy
 	}
 	return line
+}
+
+// In puts the name of the file on a problem that names none; other errors stay as they are.
+func In(file string, err error) error {
+	var p *Problem
+	if errors.As(err, &p) && p.File == "" {
+		p.File = file
+	}
+	return err
 }

@@ -2,7 +2,6 @@ package table
 
 import (
 	"fmt"
-	"math"
 	"sync"
 	"unsafe"
 )
@@ -68,90 +67,4 @@ func (d *Dict) Find(value string) (uint32, bool) {
 	})
 	code := d.index.find(hash(value), value, d.arena, d.ends)
 	return code, code != Missing
-}
-
-// DictBuilder collects distinct values and gives each its code in order of first
-// appearance. The zero value is not usable; see NewDictBuilder.
-type DictBuilder struct {
-	arena []byte
-	ends  []uint32
-	probe probe
-	hash  [batch]uint32
-}
-
-// batch is how many look-ups are in flight at once: enough to overlap their cache
-// misses, few enough that what they fetched is still in the first-level cache.
-const batch = 64
-
-// NewDictBuilder returns an empty builder.
-func NewDictBuilder() *DictBuilder {
-	return &DictBuilder{ends: make([]uint32, 1, 16), probe: newProbe(8)}
-}
-
-// Len is the number of values so far.
-func (b *DictBuilder) Len() int { return len(b.ends) - 1 }
-
-// Add gives the code of a value, adding it when new. Amortised O(len(value)).
-// It panics when the arena would pass 4 GiB; readers check Room first.
-func (b *DictBuilder) Add(value string) uint32 { return b.add(hash(value), value) }
-
-// Room says whether n more bytes of new values fit the arena.
-func (b *DictBuilder) Room(n int) bool { return len(b.arena)+n <= math.MaxUint32 }
-
-// Side marks a span that cuts its value from the side buffer of Encode.
-const Side = 1 << 63
-
-// Encode appends the codes of the values that spans cut from buf, or from side where
-// they are marked so. A span is start<<32|length, start below 2 GiB. Look-ups are staged in batches, since a large dictionary
-// spends its time waiting for memory and not computing.
-func (b *DictBuilder) Encode(out []uint32, buf, side []byte, spans []uint64) []uint32 {
-	var touched uint32
-	for len(spans) > 0 {
-		n := min(batch, len(spans))
-		for i, s := range spans[:n] {
-			h := hash(cut(buf, side, s))
-			b.hash[i] = h
-			touched += b.probe.slots[h&b.probe.mask].code
-		}
-		for i, s := range spans[:n] {
-			out = append(out, b.add(b.hash[i], cut(buf, side, s)))
-		}
-		spans = spans[n:]
-	}
-	b.probe.touched += touched // keeps the look-ahead from being optimised away
-	return out
-}
-
-// Dict ends the building; the builder must not be used afterwards.
-func (b *DictBuilder) Dict() *Dict { return &Dict{arena: b.arena, ends: b.ends} }
-
-func (b *DictBuilder) add(h uint32, value string) uint32 {
-	if code := b.probe.find(h, value, b.arena, b.ends); code != Missing {
-		return code
-	}
-	if !b.Room(len(value)) {
-		panic("table: a dictionary holds at most 4 GiB of distinct text")
-	}
-	b.arena = append(b.arena, value...)
-	b.ends = append(b.ends, uint32(len(b.arena)))
-	code := uint32(b.Len())
-	if b.Len()*5 > len(b.probe.slots)*3 {
-		grown := newProbe(b.Len() * 2)
-		for _, s := range b.probe.slots {
-			if s.code != Missing {
-				grown.insert(s.hash, s.code)
-			}
-		}
-		b.probe = grown
-	}
-	b.probe.insert(h, code)
-	return code
-}
-
-func cut(buf, side []byte, span uint64) string {
-	if span&Side != 0 {
-		buf, span = side, span&^Side
-	}
-	at, n := span>>32, span&math.MaxUint32
-	return unsafe.String(unsafe.SliceData(buf[at:at+n:at+n]), int(n))
 }

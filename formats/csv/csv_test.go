@@ -17,11 +17,17 @@ import (
 
 	"grandledger/core/problem"
 	"grandledger/core/table"
+	"grandledger/formats/intake"
 )
 
-func mustRead(t *testing.T, text string, o Options) (*table.Table, *Report) {
+// readBlocks reads with blocks of a size; 0 is that of real files.
+func readBlocks(text string, d *Dialect, block int) (*table.Table, *intake.Report, error) {
+	return read(context.Background(), strings.NewReader(text), d, intake.Options{}, block)
+}
+
+func mustRead(t *testing.T, text string, d *Dialect, block int) (*table.Table, *intake.Report) {
 	t.Helper()
-	tab, report, err := Read(context.Background(), strings.NewReader(text), o)
+	tab, report, err := readBlocks(text, d, block)
 	if err != nil {
 		t.Fatalf("%.80q: %v", text, err)
 	}
@@ -47,7 +53,7 @@ func cells(t *table.Table) [][]string {
 
 // The examples of RFC 4180, section 2.
 func TestRFC4180(t *testing.T) {
-	plain := Dialect{"utf-8", ",", `"`, false}
+	plain := Dialect{Encoding: "utf-8", Delimiter: ",", Quote: `"`}
 	for _, c := range []struct {
 		text string
 		want [][]string
@@ -58,7 +64,7 @@ func TestRFC4180(t *testing.T) {
 		{"\"aaa\",\"b\r\nbb\",\"ccc\"\r\nzzz,yyy,xxx", [][]string{{"aaa", "b\r\nbb", "ccc"}, {"zzz", "yyy", "xxx"}}},
 		{"\"aaa\",\"b\"\"bb\",\"ccc\"", [][]string{{"aaa", `b"bb`, "ccc"}}},
 	} {
-		tab, _ := mustRead(t, c.text, Options{Dialect: &plain})
+		tab, _ := mustRead(t, c.text, &plain, 0)
 		if got := cells(tab)[1:]; !slices.EqualFunc(got, c.want, slices.Equal) {
 			t.Errorf("%q reads as %q, want %q", c.text, got, c.want)
 		}
@@ -101,10 +107,10 @@ func randomText(r *rand.Rand, rows, columns int) (string, [][]string) {
 // encoding/csv to the same cells.
 func TestAgainstEncodingCSV(t *testing.T) {
 	r := rand.New(rand.NewPCG(4180, 1))
-	d := Dialect{"utf-8", ",", `"`, true}
+	d := Dialect{Encoding: "utf-8", Delimiter: ",", Quote: `"`, Names: 1}
 	for round := range 300 {
 		text, want := randomText(r, 1+r.IntN(40), 2+r.IntN(4))
-		tab, report := mustRead(t, text, Options{Dialect: &d, block: 1 + r.IntN(200)})
+		tab, report := mustRead(t, text, &d, 1+r.IntN(200))
 		if got := cells(tab); !slices.EqualFunc(got, want, slices.Equal) {
 			t.Fatalf("round %d: %q\n reads as %q\n     want %q", round, text, got, want)
 		}
@@ -146,18 +152,18 @@ func TestRepairsAreStated(t *testing.T) {
 		{"names", "a, b ,,a,a\n1,2,3,4,5\n", "3 column names were empty or used twice; they are now column 3, a (2), a (3)",
 			[][]string{{"a", "b", "column 3", "a (2)", "a (3)"}, {"1", "2", "3", "4", "5"}}},
 		{"empty lines", "\n\na,b\n\n1,2\n\n", "4 empty lines were left out", [][]string{{"a", "b"}, {"1", "2"}}},
-		{"header only", "a,b\n", "the file has a header and no rows", [][]string{{"a", "b"}}},
+		{"header only", "a,b\n", "there are names of columns and no rows", [][]string{{"a", "b"}}},
 		{"one column", "a\nx\n\ny\n", "", [][]string{{"a"}, {"x"}, {""}, {"y"}}},
 		{"old line ends", "a,b\r1,2\r3,4\r", "", [][]string{{"a", "b"}, {"1", "2"}, {"3", "4"}}},
 		{"BOM", "\xef\xbb\xbf\"a\",b\n1,2\n", "", [][]string{{"a", "b"}, {"1", "2"}}},
 	} {
 		t.Run(c.name, func(t *testing.T) {
-			d := Dialect{"utf-8", ",", `"`, true}
-			tab, report := mustRead(t, c.text, Options{Dialect: &d})
+			d := Dialect{Encoding: "utf-8", Delimiter: ",", Quote: `"`, Names: 1}
+			tab, report := mustRead(t, c.text, &d, 0)
 			if got := cells(tab); !slices.EqualFunc(got, c.rows, slices.Equal) {
 				t.Errorf("reads as %q, want %q", got, c.rows)
 			}
-			if c.note == "" && len(report.Notes) > 0 || c.note != "" && !slices.ContainsFunc(report.Notes, func(n Note) bool { return n.String() == c.note }) {
+			if c.note == "" && len(report.Notes) > 0 || c.note != "" && !slices.ContainsFunc(report.Notes, func(n intake.Note) bool { return n.String() == c.note }) {
 				t.Errorf("notes %v, want %q", report.Notes, c.note)
 			}
 		})
@@ -173,16 +179,14 @@ func TestRefusals(t *testing.T) {
 	}{
 		{"empty", "", "the file is empty", 0, ""},
 		{"white space", " \n\n", "the file is empty", 0, ""},
-		{"zip", "PK\x03\x04rest", "a zip archive or a workbook", 0, ""},
-		{"PDF", "%PDF-1.7", "a PDF document", 0, ""},
 		{"binary", strings.Repeat("\x00\x01\x00\x00", 99), "not text", 0, ""},
 		{"unclosed", header + "a,b\nc,\"d\ne,f\n", "never closed", 2, "port"},
 		{"far too many cells", header + "a" + strings.Repeat(",b", 500) + "\n", "more than 100 cells", 1, ""},
-		{"columns", strings.Repeat("a,", MaxColumns) + "a\n", "columns; at most", 1, ""},
-		{"huge cell", header + "a,\"" + strings.Repeat("x", MaxCell+blockSize+10) + "\"\n", "longer than 16 MiB", 1, "port"},
+		{"columns", strings.Repeat("a,", intake.MaxColumns) + "a\n", "columns or more; at most", 0, ""},
+		{"huge cell", header + "a,\"" + strings.Repeat("x", intake.MaxCell+intake.BlockSize+10) + "\"\n", "longer than 16 MiB", 1, "port"},
 	} {
 		t.Run(c.name, func(t *testing.T) {
-			_, _, err := Read(context.Background(), strings.NewReader(c.text), Options{File: "terns.csv"})
+			_, _, err := Read(context.Background(), strings.NewReader(c.text), nil, intake.Options{File: "terns.csv"})
 			var p *problem.Problem
 			if !errors.As(err, &p) {
 				t.Fatalf("error %v is no problem", err)
@@ -200,11 +204,11 @@ func TestWideAndLarge(t *testing.T) {
 		fmt.Fprintf(&b, "c%d,", i)
 	}
 	b.WriteString("last\n" + strings.Repeat("1,", 5000) + "2\n")
-	if tab, _ := mustRead(t, b.String(), Options{}); len(tab.Columns()) != 5001 || tab.Rows() != 1 {
+	if tab, _ := mustRead(t, b.String(), nil, 0); len(tab.Columns()) != 5001 || tab.Rows() != 1 {
 		t.Errorf("%d columns, %d rows", len(tab.Columns()), tab.Rows())
 	}
 	big := strings.Repeat("long, ", 2<<20/6)
-	tab, _ := mustRead(t, "a,b\n\""+big+"\",x\n1,2\n", Options{block: 4096})
+	tab, _ := mustRead(t, "a,b\n\""+big+"\",x\n1,2\n", nil, 4096)
 	if v, _ := tab.Columns()[0].Value(0); v != big {
 		t.Errorf("a cell of %d bytes came back as %d", len(big), len(v))
 	}
@@ -217,13 +221,15 @@ func TestSniff(t *testing.T) {
 		text string
 		want Dialect
 	}{
-		{"vessel,harbour\nTern,Gull Point\n", Dialect{"utf-8", ",", `"`, true}},
-		{latin, Dialect{"windows-1252", ";", `"`, true}},
-		{utf16, Dialect{"utf-16le", "\t", `"`, true}},
-		{"Tern,12\nSkua,14\n", Dialect{"utf-8", ",", `"`, false}},
-		{"a|b\n\"x|,,y\"|2\n", Dialect{"utf-8", "|", `"`, true}},
-		{"name\nTern\nSkua\n", Dialect{"utf-8", ",", `"`, true}},
-		{"v;w\n1,5;2,5\n1,25;3,5\n", Dialect{"utf-8", ";", `"`, true}},
+		{"vessel,harbour\nTern,Gull Point\n", Dialect{Encoding: "utf-8", Delimiter: ",", Quote: `"`, Names: 1}},
+		{latin, Dialect{Encoding: "windows-1252", Delimiter: ";", Quote: `"`, Names: 1}},
+		{utf16, Dialect{Encoding: "utf-16le", Delimiter: "\t", Quote: `"`, Names: 1}},
+		{"Tern,12\nSkua,14\n", Dialect{Encoding: "utf-8", Delimiter: ",", Quote: `"`}},
+		{"a|b\n\"x|,,y\"|2\n", Dialect{Encoding: "utf-8", Delimiter: "|", Quote: `"`, Names: 1}},
+		{"name\nTern\nSkua\n", Dialect{Encoding: "utf-8", Delimiter: ",", Quote: `"`, Names: 1}},
+		{"Landings of March\n\nno;name;kg\n1;Tern;3\n2;Skua;4\n", Dialect{Encoding: "utf-8", Delimiter: ";", Quote: `"`, Names: 1, Above: 2}},
+		{"# drawn by hand\nname||kg\nTern||3\n", Dialect{Encoding: "utf-8", Delimiter: "||", Quote: `"`, Names: 1, Comment: "#"}},
+		{"v;w\n1,5;2,5\n1,25;3,5\n", Dialect{Encoding: "utf-8", Delimiter: ";", Quote: `"`, Names: 1}},
 	} {
 		got, err := Sniff([]byte(c.text))
 		if err != nil || got != c.want {
@@ -231,7 +237,7 @@ func TestSniff(t *testing.T) {
 		}
 	}
 	for _, text := range []string{latin, utf16} {
-		tab, _ := mustRead(t, text, Options{})
+		tab, _ := mustRead(t, text, nil, 0)
 		if got := cells(tab)[1][0]; got != "Möwe" {
 			t.Errorf("%q reads as %q", text, got)
 		}
@@ -239,7 +245,7 @@ func TestSniff(t *testing.T) {
 }
 
 func TestGuard(t *testing.T) {
-	tab, _ := mustRead(t, "a,b\n=1+1,-5\n\"@cmd, x\",+47 12\nplain,-\n", Options{})
+	tab, _ := mustRead(t, "a,b\n=1+1,-5\n\"@cmd, x\",+47 12\nplain,-\n", nil, 0)
 	var out bytes.Buffer
 	guarded, err := Write(context.Background(), &out, tab, WriteOptions{Guard: true})
 	want := "a,b\n'=1+1,-5\n\"'@cmd, x\",'+47 12\nplain,'-\n"
@@ -260,7 +266,7 @@ func (f failing) Read(p []byte) (int, error) {
 }
 
 func TestSourceFails(t *testing.T) {
-	_, _, err := Read(context.Background(), failing{strings.NewReader(strings.Repeat("a,b\n", 100000))}, Options{block: 8192})
+	_, _, err := read(context.Background(), failing{strings.NewReader(strings.Repeat("a,b\n", 100000))}, nil, intake.Options{}, 8192)
 	if err == nil || !strings.Contains(err.Error(), "connection lost") {
 		t.Errorf("a source that fails gave %v", err)
 	}
@@ -271,7 +277,7 @@ func FuzzRead(f *testing.F) {
 		f.Add(s, 16)
 	}
 	f.Fuzz(func(t *testing.T, text string, block int) {
-		tab, _, err := Read(context.Background(), strings.NewReader(text), Options{block: 1 + max(block, -block)%64})
+		tab, _, err := readBlocks(text, nil, 1+max(block, -block)%64)
 		if err != nil {
 			var p *problem.Problem
 			if !errors.As(err, &p) {
@@ -279,44 +285,17 @@ func FuzzRead(f *testing.F) {
 			}
 			return
 		}
-		again, _, err := Read(context.Background(), strings.NewReader(text), Options{})
+		again, _, err := readBlocks(text, nil, 0)
 		if err != nil || !slices.EqualFunc(cells(tab), cells(again), slices.Equal) {
 			t.Fatalf("%q reads differently by block size (%v)", text, err)
 		}
 	})
 }
 
-// The first rows of a file, whatever the sample ends in.
-func TestLook(t *testing.T) {
-	whole := "no;name\n" + strings.Repeat("1;Möwe\n", sampleSize/4)
-	latin, _ := charmap.Windows1252.NewEncoder().String(whole)
-	utf16, _ := unicode.UTF16(unicode.LittleEndian, unicode.UseBOM).NewEncoder().String(whole)
-	for name, text := range map[string]string{"utf-8": whole, "windows-1252": latin, "utf-16le": utf16} {
-		v, err := Look(strings.NewReader(text), "terns.csv", nil)
-		if err != nil {
-			t.Fatalf("%s: %v", name, err)
-		}
-		if v.Dialect.Encoding != name || !slices.Equal(v.Names, []string{"no", "name"}) || len(v.Rows) != previewRows || v.Rows[49][1] != "Möwe" {
-			t.Errorf("%s looks like %+v, %q, %d rows", name, v.Dialect, v.Names, len(v.Rows))
-		}
-	}
-	// A quoted cell that runs beyond the sample does not hide the rows before it.
-	v, err := Look(strings.NewReader("a,b\n1,2\n3,\""+strings.Repeat("long\n", sampleSize)+"\"\n"), "terns.csv", nil)
-	if err != nil || len(v.Rows) == 0 || v.Rows[0][0] != "a" && v.Rows[0][0] != "1" {
-		t.Errorf("before a long cell: %+v (%v)", v, err)
-	}
-	// In a dialect that is asked for.
-	d := Dialect{"utf-8", ";", "", false}
-	v, err = Look(strings.NewReader("\"a\";b\n"), "terns.csv", &d)
-	if err != nil || v.Rows[0][0] != `"a"` || v.Names[0] != "column 1" {
-		t.Errorf("as asked: %+v (%v)", v, err)
-	}
-}
-
 func TestBadDialects(t *testing.T) {
-	for _, d := range []Dialect{{"latin-9", ",", `"`, true}, {"utf-8", "", `"`, true}, {"utf-8", ",,", `"`, true}, {"utf-8", "\n", `"`, true},
-		{"utf-8", ",", ",", true}, {"utf-8", ",", "''", true}, {"utf-8", "é", `"`, true}} {
-		_, _, err := Read(context.Background(), strings.NewReader("a,b\n1,2\n"), Options{Dialect: &d})
+	for _, d := range []Dialect{{Encoding: "latin-9", Delimiter: ",", Quote: `"`}, {Encoding: "utf-8", Delimiter: "", Quote: `"`}, {Encoding: "utf-8", Delimiter: ",,,,,,,,,", Quote: `"`}, {Encoding: "utf-8", Delimiter: ",", Names: 9}, {Encoding: "utf-8", Delimiter: ",", Above: -1}, {Encoding: "utf-8", Delimiter: ",", Comment: "a\n"}, {Encoding: "utf-8", Delimiter: "\n", Quote: `"`},
+		{Encoding: "utf-8", Delimiter: ",", Quote: ","}, {Encoding: "utf-8", Delimiter: ",", Quote: "''"}, {Encoding: "utf-8", Delimiter: "é", Quote: `"`}} {
+		_, _, err := readBlocks("a,b\n1,2\n", &d, 0)
 		var p *problem.Problem
 		if !errors.As(err, &p) || p.Remedy == "" {
 			t.Errorf("%+v: %v", d, err)
@@ -328,13 +307,13 @@ func TestBadDialects(t *testing.T) {
 // characters then fall across blocks.
 func TestEncodingsAgree(t *testing.T) {
 	text := "vessel,remark\n" + strings.Repeat("Möwe,\"é, ü\nß\"\nTern,plain\n", 50)
-	want, _ := mustRead(t, text, Options{})
+	want, _ := mustRead(t, text, nil, 0)
 	le, _ := unicode.UTF16(unicode.LittleEndian, unicode.UseBOM).NewEncoder().String(text)
 	be, _ := unicode.UTF16(unicode.BigEndian, unicode.UseBOM).NewEncoder().String(text)
 	latin, _ := charmap.ISO8859_1.NewEncoder().String(text)
 	for encoding, encoded := range map[string]string{"utf-8": text, "utf-16le": le, "utf-16be": be, "iso-8859-1": latin, "windows-1252": latin} {
 		for _, block := range []int{3, 17, 1 << 16} {
-			tab, report := mustRead(t, encoded, Options{Dialect: &Dialect{encoding, ",", `"`, true}, block: block})
+			tab, report := mustRead(t, encoded, &Dialect{Encoding: encoding, Delimiter: ",", Quote: `"`, Names: 1}, block)
 			if !slices.EqualFunc(cells(tab), cells(want), slices.Equal) || len(report.Notes) > 0 {
 				t.Errorf("%s in blocks of %d reads otherwise: %v", encoding, block, report.Notes)
 			}
@@ -345,11 +324,11 @@ func TestEncodingsAgree(t *testing.T) {
 func TestReadingCanBeCancelled(t *testing.T) {
 	ctx, cancel := context.WithCancel(context.Background())
 	blocks := 0
-	_, _, err := Read(ctx, strings.NewReader(strings.Repeat("a,b\n", 100_000)), Options{block: 4096, Progress: func(int64, int) {
+	_, _, err := read(ctx, strings.NewReader(strings.Repeat("a,b\n", 100_000)), nil, intake.Options{Progress: func(int64, int) {
 		if blocks++; blocks == 3 {
 			cancel()
 		}
-	}})
+	}}, 4096)
 	if !errors.Is(err, context.Canceled) || blocks != 3 {
 		t.Errorf("after %d blocks: %v", blocks, err)
 	}
@@ -359,13 +338,35 @@ func TestProgressCountsBytesAndRows(t *testing.T) {
 	text := "a,b\n" + strings.Repeat("1,2\n", 5000)
 	var bytes int64
 	rows := 0
-	_, report := mustRead(t, text, Options{block: 1000, Progress: func(b int64, r int) {
+	_, report, err := read(context.Background(), strings.NewReader(text), nil, intake.Options{Progress: func(b int64, r int) {
 		if b < bytes || r < rows {
 			t.Error("progress ran backwards")
 		}
 		bytes, rows = b, r
-	}})
-	if bytes != int64(len(text)) || rows != 5000 || report.Bytes != bytes || report.Rows != rows {
+	}}, 1000)
+	if err != nil || bytes != int64(len(text)) || rows != 5000 || report.Bytes != bytes || report.Rows != rows {
 		t.Errorf("ended at %d bytes, %d rows; report %+v", bytes, rows, report)
+	}
+}
+
+// Lines above the names, comments, names in two lines, delimiters of several characters:
+// in blocks of any size.
+func TestLayouts(t *testing.T) {
+	want := [][]string{{"no", "catch species", "catch kg"}, {"1", "Tern|fish", "3"}, {"2", "#5|", ""}}
+	for _, c := range []struct {
+		text string
+		d    Dialect
+	}{
+		{"Landings\n\"of March\nno;catch;\n;species;kg\n1;Tern|fish;3\n2;#5|;\n", Dialect{Delimiter: ";", Names: 2, Above: 2}},
+		{"# by hand\nno||catch||\n# units below\n||species||kg\n1||Tern|fish||3\n# 9||9||9\n2||\"#5|\"||\n#", Dialect{Delimiter: "||", Names: 2, Comment: "#"}},
+		{"no, catch,\n, species,kg\n1,Tern|fish,3\n2,#5|,\n", Dialect{Delimiter: ",", Names: 2}},
+	} {
+		c.d.Encoding, c.d.Quote = "utf-8", `"`
+		for _, block := range []int{1, 2, 3, 7, 20, 0} {
+			tab, _ := mustRead(t, c.text, &c.d, block)
+			if got := cells(tab); !slices.EqualFunc(got, want, slices.Equal) {
+				t.Errorf("%q in blocks of %d reads as %q", c.text, block, got)
+			}
+		}
 	}
 }

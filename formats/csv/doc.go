@@ -16,9 +16,5 @@
 // encoded side by side, each in row order, so the result does not depend on timing.
 package csv
 
-// Limits of what is read.
-const (
-	MaxColumns = 16384
-	MaxCell    = 16 << 20 // bytes of one cell
-	maxExtra   = 100      // columns beyond the header that over-long rows may open
-)
+// maxExtra is how many columns beyond the header over-long rows may open.
+const maxExtra = 100

@@ -6,12 +6,15 @@ import (
 	"math/bits"
 
 	"grandledger/core/table"
+	"grandledger/formats/intake"
 )
 
 // splitter cuts records into cells. A cell is a span, start<<32|length, into the block
 // or, where doubled marks had to be made single (table.Side), into the side arena.
 type splitter struct {
-	delim, quote, newline byte
+	delimiter             []byte
+	remark                []byte // what begins a comment line; nil for none
+	delim, quote, newline byte   // delim is the first byte of the delimiter
 	delims, newlines      uint64 // the byte repeated, for eight-at-a-time search
 
 	width int        // cells a record should have; -1 while that is not known
@@ -23,10 +26,12 @@ type splitter struct {
 	short []int       // records with fewer cells
 	loose []int       // records with a mark that is not doubled
 	open  *opened     // a quoted cell that the block ends in
-	huge  *opened     // a cell over MaxCell
+	huge  *opened     // a cell over intake.MaxCell
 	empty bool        // the last record was an empty line
 	blank int         // empty lines passed over
 	row   []uint64    // cells of the record at hand
+
+	comments int // comment lines passed over
 }
 
 type extraCell struct {
@@ -48,7 +53,10 @@ func lineEnd(sample []byte) byte {
 }
 
 func newSplitter(d Dialect, newline byte) *splitter {
-	s := &splitter{delim: d.Delimiter[0], newline: newline, width: -1}
+	s := &splitter{delimiter: []byte(d.Delimiter), delim: d.Delimiter[0], newline: newline, width: -1}
+	if d.Comment != "" {
+		s.remark = []byte(d.Comment)
+	}
 	if d.Quote != "" {
 		s.quote = d.Quote[0]
 	}
@@ -58,7 +66,7 @@ func newSplitter(d Dialect, newline byte) *splitter {
 
 // reset forgets the records and sets the width to expect.
 func (s *splitter) reset(width int) {
-	s.width, s.rows, s.blank, s.open, s.huge = width, 0, 0, nil, nil
+	s.width, s.rows, s.blank, s.comments, s.open, s.huge = width, 0, 0, 0, nil, nil
 	s.arena, s.extra, s.short, s.loose = s.arena[:0], s.extra[:0], s.short[:0], s.loose[:0]
 	for len(s.spans) < width {
 		s.spans = append(s.spans, nil)
@@ -72,6 +80,15 @@ func (s *splitter) reset(width int) {
 // starts. A record that the block ends in is left alone unless last is set.
 func (s *splitter) split(block []byte, from, to int, last bool) int {
 	for from < to {
+		if s.comment(block, from) {
+			after := s.lineAfter(block, from)
+			if after == len(block) && !last && block[after-1] != s.newline {
+				return from
+			}
+			from = after
+			s.comments++
+			continue
+		}
 		arena := len(s.arena)
 		loose := len(s.loose)
 		end, whole := s.record(block, from, last)
@@ -134,22 +151,48 @@ func (s *splitter) record(block []byte, at int, last bool) (next int, whole bool
 			}
 			s.row = append(s.row, uint64(start)<<32|uint64(end-start))
 		}
-		if s.row[len(s.row)-1]&(1<<32-1) > MaxCell {
+		if s.row[len(s.row)-1]&(1<<32-1) > intake.MaxCell {
 			s.huge = &opened{s.rows, len(s.row) - 1, at}
 		}
 		if at == len(block) {
 			return at, last
 		}
-		at++
-		if block[at-1] == s.newline {
-			s.empty = len(s.row) == 1 && s.row[0]&^table.Side<<32 == 0 && block[first] != s.quote
-			return at, true
+		if block[at] != s.newline {
+			at += len(s.delimiter)
+			continue
 		}
+		at++
+		s.empty = len(s.row) == 1 && s.row[0]&^table.Side<<32 == 0 && block[first] != s.quote
+		return at, true
 	}
+}
+
+// comment says whether a comment line begins at a place.
+func (s *splitter) comment(block []byte, at int) bool {
+	return s.remark != nil && bytes.HasPrefix(block[at:], s.remark)
+}
+
+// lineAfter is where the line after the one at a place begins.
+func (s *splitter) lineAfter(block []byte, at int) int {
+	if nl := bytes.IndexByte(block[at:], s.newline); nl >= 0 {
+		return at + nl + 1
+	}
+	return len(block)
 }
 
 // plain finds the end of an unquoted cell: the next delimiter or line end.
 func (s *splitter) plain(block []byte, at int) int {
+	for {
+		at = s.mark(block, at)
+		if len(s.delimiter) == 1 || at == len(block) || block[at] == s.newline || bytes.HasPrefix(block[at:], s.delimiter) {
+			return at
+		}
+		at++ // only the first byte of the delimiter
+	}
+}
+
+// mark finds the next line end or first byte of a delimiter.
+func (s *splitter) mark(block []byte, at int) int {
 	for at+8 <= len(block) {
 		w := binary.LittleEndian.Uint64(block[at:])
 		if m := zeros(w^s.delims) | zeros(w^s.newlines); m != 0 {
@@ -189,7 +232,7 @@ func (s *splitter) quoted(block []byte, at int, last bool) (int, bool) {
 		switch {
 		case after >= len(block) && !last:
 			return at, false
-		case after >= len(block), block[after] == s.delim, block[after] == s.newline:
+		case after >= len(block), block[after] == s.newline, bytes.HasPrefix(block[after:], s.delimiter):
 			if loose {
 				s.loose = append(s.loose, s.rows)
 			}

@@ -1,6 +1,7 @@
 package csv
 
 import (
+	"cmp"
 	"context"
 	"io"
 	"strings"
@@ -14,24 +15,27 @@ type WriteOptions struct {
 	// those that begin with = + - @ or a tab or carriage return and are not numbers.
 	// (The measure the OWASP page on CSV injection gives.)
 	Guard bool
+
+	Delimiter string // one character; a comma where empty
 }
 
-// Write writes a table as RFC 4180 text: UTF-8, commas, a header, lines ended by LF.
+// Write writes a table as RFC 4180 text: UTF-8, commas unless told otherwise, a header, lines ended by LF.
 // Cells are quoted where they must be. Missing cells are written as blank ones.
 // It returns how many cells were guarded. Cost: O(distinct) to look at the values,
 // then one copy a cell; nothing but a small buffer is held.
 func Write(ctx context.Context, w io.Writer, t *table.Table, o WriteOptions) (guarded int, err error) {
+	delim := cmp.Or(o.Delimiter, ",")[0]
 	columns := t.Columns()
 	forms := make([][]form, len(columns))
 	out := make([]byte, 0, 2*flushAt)
 	for i, c := range columns {
 		if i > 0 {
-			out = append(out, ',')
+			out = append(out, delim)
 		}
-		out = append(out, write(c.Name, formOf(c.Name, o.Guard))...)
+		out = append(out, write(c.Name, formOf(c.Name, o, delim))...)
 		forms[i] = make([]form, c.Dict.Len()+1)
 		for code := range forms[i] {
-			forms[i][code] = formOf(c.Dict.Value(uint32(code)), o.Guard)
+			forms[i][code] = formOf(c.Dict.Value(uint32(code)), o, delim)
 		}
 	}
 	out = append(out, '\n')
@@ -49,7 +53,7 @@ func Write(ctx context.Context, w io.Writer, t *table.Table, o WriteOptions) (gu
 		base := t.BaseRow(row)
 		for i, c := range columns {
 			if i > 0 {
-				out = append(out, ',')
+				out = append(out, delim)
 			}
 			code := c.Code(base)
 			v, f := c.Dict.Value(code), forms[i][code]
@@ -82,12 +86,12 @@ const (
 	formula                  // gets an apostrophe
 )
 
-func formOf(v string, guard bool) form {
+func formOf(v string, o WriteOptions, delim byte) form {
 	var f form
-	if strings.ContainsAny(v, ",\"\n\r") {
+	if strings.ContainsAny(v, "\"\n\r") || strings.IndexByte(v, delim) >= 0 {
 		f |= quoted
 	}
-	if guard && v != "" && strings.IndexByte("=+-@\t\r", v[0]) >= 0 {
+	if o.Guard && v != "" && strings.IndexByte("=+-@\t\r", v[0]) >= 0 {
 		if _, number := table.ParseNumber(v); !number {
 			f |= formula
 		}

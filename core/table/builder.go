@@ -1,0 +1,173 @@
+package table
+
+import (
+	"math"
+	"unsafe"
+)
+
+// DictBuilder collects distinct values and gives each its code in order of first
+// appearance. The zero value is not usable; see NewDictBuilder.
+//
+// Where nearly every value is new, looking each one up is waiting for memory and finds
+// nothing. Encode then puts the look-ups off: it files values as they come and settles
+// which of them are equal later, in partitions that fit the cache (settle.go).
+type DictBuilder struct {
+	arena []byte
+	ends  []uint32
+	probe probe
+	hash  [batch]uint32
+
+	putOff bool // values are filed without being looked up
+	next   int  // values at which to think again
+}
+
+const (
+	// batch is how many look-ups are in flight at once: enough to overlap their cache
+	// misses, few enough that what they fetched is still in the first-level cache.
+	batch = 64
+	// firstThought is the number of values at which putting off is first considered.
+	firstThought = 1 << 16
+)
+
+// NewDictBuilder returns an empty builder.
+func NewDictBuilder() *DictBuilder {
+	return &DictBuilder{ends: make([]uint32, 1, 16), probe: newProbe(8), next: firstThought}
+}
+
+// Len is the number of values so far; an upper bound while look-ups are put off.
+func (b *DictBuilder) Len() int { return len(b.ends) - 1 }
+
+// Add gives the code of a value, adding it when new. Amortised O(len(value)). It panics
+// when the arena would pass 4 GiB and must not be mixed with Encode.
+func (b *DictBuilder) Add(value string) uint32 { return b.add(hash(value), value) }
+
+// Room says whether n more bytes of new values fit the arena, if need be after settling
+// what is filed; out is as for Encode, which panics without room.
+func (b *DictBuilder) Room(out []uint32, n int) bool {
+	if len(b.arena)+n > math.MaxUint32 && b.putOff {
+		b.settle(out)
+	}
+	return len(b.arena)+n <= math.MaxUint32
+}
+
+// Side marks a span that cuts its value from the side buffer of Encode; Absent is the
+// span of a cell that does not exist.
+const (
+	Side   = 1 << 63
+	Absent = math.MaxUint64
+)
+
+// Encode appends the codes of the values that spans cut from buf, or from side where
+// they are marked so, to out, which must be what the last call gave. A span is
+// start<<32|length, start below 2 GiB. Look-ups are staged in batches, since a large
+// dictionary spends its time waiting for memory and not computing. Codes may be
+// rewritten by later calls; they are final after Finish.
+func (b *DictBuilder) Encode(out []uint32, buf, side []byte, spans []uint64) []uint32 {
+	if b.Len() >= b.next {
+		b.think(out)
+	}
+	if b.putOff {
+		return b.file(out, buf, side, spans)
+	}
+	var touched uint32
+	for len(spans) > 0 {
+		n := min(batch, len(spans))
+		for i, s := range spans[:n] {
+			if s != Absent {
+				h := hash(cut(buf, side, s))
+				b.hash[i] = h
+				touched += b.probe.slots[h&b.probe.mask].code
+			}
+		}
+		for i, s := range spans[:n] {
+			if s == Absent {
+				out = append(out, Missing)
+			} else {
+				out = append(out, b.add(b.hash[i], cut(buf, side, s)))
+			}
+		}
+		spans = spans[n:]
+	}
+	b.probe.touched += touched // keeps the look-ahead from being optimised away
+	return out
+}
+
+// file appends values without looking them up.
+func (b *DictBuilder) file(out []uint32, buf, side []byte, spans []uint64) []uint32 {
+	for _, s := range spans {
+		if s == Absent {
+			out = append(out, Missing)
+			continue
+		}
+		b.arena = append(b.arena, cut(buf, side, s)...)
+		b.ends = append(b.ends, uint32(len(b.arena)))
+		out = append(out, uint32(b.Len()))
+	}
+	return out
+}
+
+// think decides, each time the dictionary has grown fourfold, whether look-ups pay. They
+// do not while nine of ten cells bring a new value.
+func (b *DictBuilder) think(out []uint32) {
+	if b.putOff {
+		b.settle(out)
+	}
+	off := b.Len()*10 >= len(out)*9
+	switch {
+	case off:
+		b.probe = probe{}
+	case b.putOff:
+		b.probe = newProbe(b.Len())
+		for code := uint32(1); code <= uint32(b.Len()); code++ {
+			b.probe.insert(hash(b.value(code)), code)
+		}
+	}
+	b.putOff, b.next = off, 4*b.Len()
+}
+
+// Finish ends the encoding: out holds all codes, which are made final in place.
+func (b *DictBuilder) Finish(out []uint32) *Dict {
+	if b.putOff {
+		b.settle(out)
+	}
+	return b.Dict()
+}
+
+// Dict ends a building that used Add alone; the builder must not be used afterwards.
+func (b *DictBuilder) Dict() *Dict { return &Dict{arena: b.arena, ends: b.ends} }
+
+func (b *DictBuilder) value(code uint32) string {
+	from, to := b.ends[code-1], b.ends[code]
+	return unsafe.String(unsafe.SliceData(b.arena[from:to:to]), int(to-from))
+}
+
+func (b *DictBuilder) add(h uint32, value string) uint32 {
+	if code := b.probe.find(h, value, b.arena, b.ends); code != Missing {
+		return code
+	}
+	if len(b.arena)+len(value) > math.MaxUint32 {
+		panic("table: a dictionary holds at most 4 GiB of distinct text")
+	}
+	b.arena = append(b.arena, value...)
+	b.ends = append(b.ends, uint32(len(b.arena)))
+	code := uint32(b.Len())
+	if b.Len()*5 > len(b.probe.slots)*3 {
+		grown := newProbe(b.Len() * 2)
+		for _, s := range b.probe.slots {
+			if s.code != Missing {
+				grown.insert(s.hash, s.code)
+			}
+		}
+		b.probe = grown
+	}
+	b.probe.insert(h, code)
+	return code
+}
+
+func cut(buf, side []byte, span uint64) string {
+	if span&Side != 0 {
+		buf, span = side, span&^Side
+	}
+	at, n := span>>32, span&math.MaxUint32
+	return unsafe.String(unsafe.SliceData(buf[at:at+n:at+n]), int(n))
+}

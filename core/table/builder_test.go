@@ -1,0 +1,69 @@
+package table_test
+
+import (
+	"fmt"
+	"math/rand/v2"
+	"slices"
+	"testing"
+
+	"grandledger/core/table"
+)
+
+// However values come (all new, all the same, new at first and repeated later, absent in
+// between), codes are in order of first appearance, as a map gives them.
+func TestEncodeAgainstMap(t *testing.T) {
+	r := rand.New(rand.NewPCG(31, 1))
+	for name, draw := range map[string]func(i int) int{
+		"all new":            func(i int) int { return i },
+		"few":                func(i int) int { return r.IntN(50) },
+		"nearly all new":     func(i int) int { return i - r.IntN(2)*r.IntN(2)*r.IntN(2)*r.IntN(2)*r.IntN(i+1) },
+		"new, then repeated": func(i int) int { return i % 150_000 },
+		"repeated, then new": func(i int) int { return max(i, 90_000) },
+		"every third absent": func(i int) int { return i/3*3 - i%3 },
+	} {
+		t.Run(name, func(t *testing.T) {
+			b := table.NewDictBuilder()
+			codes := map[string]uint32{}
+			var values []string
+			var got, want []uint32
+			for i := 0; i < 700_000; {
+				var buf, side []byte
+				var spans []uint64
+				for range 1 + r.IntN(40_000) {
+					n := draw(i)
+					if n < 0 {
+						spans, want = append(spans, table.Absent), append(want, table.Missing)
+						i++
+						continue
+					}
+					v := fmt.Sprintf("v%d", n)
+					into, mark := &buf, uint64(0)
+					if i%7 == 0 {
+						into, mark = &side, table.Side
+					}
+					spans = append(spans, mark|uint64(len(*into))<<32|uint64(len(v)))
+					*into = append(*into, v...)
+					i++
+					if codes[v] == 0 {
+						values = append(values, v)
+						codes[v] = uint32(len(values))
+					}
+					want = append(want, codes[v])
+				}
+				got = b.Encode(got, buf, side, spans)
+			}
+			d := b.Finish(got)
+			if !slices.Equal(got, want) || d.Len() != len(values) {
+				t.Fatalf("%d values, want %d; or codes out of order", d.Len(), len(values))
+			}
+			for i, v := range values {
+				if d.Value(uint32(i+1)) != v {
+					t.Fatalf("value %d is %q, want %q", i+1, d.Value(uint32(i+1)), v)
+				}
+			}
+			if c, ok := d.Find(values[len(values)/2]); !ok || c != uint32(len(values)/2+1) {
+				t.Fatalf("found %d, %t", c, ok)
+			}
+		})
+	}
+}

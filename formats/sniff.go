@@ -1,0 +1,234 @@
+package formats
+
+import (
+	"archive/zip"
+	"bytes"
+	"io"
+	"path"
+	"slices"
+	"strings"
+
+	"grandledger/core/problem"
+	"grandledger/formats/csv"
+	"grandledger/formats/fixed"
+	"grandledger/formats/grid"
+	"grandledger/formats/html"
+	"grandledger/formats/intake"
+	"grandledger/formats/json"
+	"grandledger/formats/ods"
+	"grandledger/formats/xlsx"
+	"grandledger/formats/xml"
+)
+
+// signatures are the first bytes of files that hold no table.
+var signatures = []struct{ start, what, remedy string }{
+	{"%PDF", "a PDF document", "Ask for the table as CSV; a PDF holds pages, not rows"},
+	{"\x89PNG", "a picture", "Bring in a file with rows"},
+	{"\xff\xd8\xff", "a picture", "Bring in a file with rows"},
+	{"GIF8", "a picture", "Bring in a file with rows"},
+	{"\x7fELF", "a program", "Bring in a file with rows"},
+	{"MZ\x90", "a program", "Bring in a file with rows"},
+	{"SQLite format 3", "a database file", "Export the table as CSV"},
+	{"BZh", "bzip2-compressed", "Unpack it and bring in the file inside"},
+	{"\xfd7zXZ", "xz-compressed", "Unpack it and bring in the file inside"},
+	{"7z\xbc\xaf", "a 7z archive", "Unpack it and bring in the file inside"},
+	{"Rar!", "a RAR archive", "Unpack it and bring in the file inside"},
+}
+
+// Choices is what a file leaves to choose.
+type Choices struct {
+	Files   []string     `json:"files,omitempty"`   // of an archive
+	Sheets  []string     `json:"sheets,omitempty"`  // of a workbook, or tables of a page
+	Records []json.Found `json:"records,omitempty"` // paths at which records may be
+	Lists   []string     `json:"lists,omitempty"`   // members of records that are lists
+	Lines   []string     `json:"lines,omitempty"`   // the first lines, to cut them
+}
+
+// Sniff finds out what a file is and proposes how to read it. Refusals are
+// *problem.Problem.
+//
+// Cost: the first 256 KiB, the directory of an archive, the first rows of a sheet.
+func Sniff(s Source) (How, error) {
+	how, err := sniff(s, "", nil)
+	return how, problem.In(s.Name, err)
+}
+
+func sniff(s Source, packed string, pieces []string) (How, error) {
+	how := How{Packed: packed, Pieces: pieces}
+	piece := ""
+	if packed == Zip && len(pieces) > 0 {
+		piece = pieces[0]
+	}
+	sample, err := s.sample(packed, piece)
+	if err != nil {
+		return how, err
+	}
+	if packed == "" {
+		packing, names, err := s.packing(sample)
+		if err != nil {
+			return how, err
+		}
+		if packing == Zip {
+			pieces = names[:1]
+		}
+		if packing != "" {
+			return sniff(s, packing, pieces)
+		}
+	}
+	for _, sig := range signatures {
+		if bytes.HasPrefix(sample, []byte(sig.start)) {
+			return how, problem.New(sig.remedy, "the file is %s, not a table", sig.what)
+		}
+	}
+	name := s.Name
+	if piece != "" {
+		name = piece
+	}
+	switch {
+	case bytes.HasPrefix(sample, []byte("PAR1")), bytes.HasPrefix(sample, []byte("PARE")):
+		how.Format = Parquet
+		return how, nil
+	case bytes.HasPrefix(sample, []byte("ARROW1")), bytes.HasPrefix(sample, []byte("\xff\xff\xff\xff")) && len(sample) > 8:
+		how.Format = Arrow
+		return how, nil
+	case bytes.HasPrefix(sample, []byte("PK\x03\x04")), bytes.HasPrefix(sample, []byte("\xd0\xcf\x11\xe0")):
+		return sniffWorkbook(s, how, piece)
+	}
+	return how, sniffText(&how, sample, strings.ToLower(path.Ext(strings.TrimSuffix(strings.TrimSuffix(name, ".gz"), ".zst"))))
+}
+
+// sniffWorkbook proposes the first sheet and where its names are.
+func sniffWorkbook(s Source, how How, piece string) (How, error) {
+	spread, done, err := s.spread(how.Packed, piece)
+	if err != nil {
+		return how, err
+	}
+	defer done.Close()
+	how.Grid = &grid.Range{Names: 1}
+	if isOpenDoc(spread) {
+		how.Format = OpenDoc
+		return how, nil
+	}
+	how.Format = Workbook
+	b, err := xlsx.Open(spread.At, spread.Size)
+	if err != nil {
+		return how, err
+	}
+	defer b.Close()
+	first, err := b.First(how.sheet(""), 200)
+	if err != nil {
+		return how, err
+	}
+	how.Grid.Above, how.Grid.Names = grid.Sniff(first)
+	return how, nil
+}
+
+func isOpenDoc(s Source) bool {
+	z, err := zip.NewReader(io.NewSectionReader(s.At, 0, s.Size), s.Size)
+	return err == nil && slices.ContainsFunc(z.File, func(f *zip.File) bool { return f.Name == "content.xml" })
+}
+
+// sniffText proposes how to read a text. ending is that of the file's name.
+func sniffText(how *How, sample []byte, ending string) error {
+	encoding, err := intake.SniffEncoding(sample)
+	if err != nil {
+		return err
+	}
+	text := intake.Decode(sample, encoding)
+	start := bytes.ToLower(bytes.TrimSpace(text))
+	switch {
+	case bytes.HasPrefix(start, []byte("<")) && (bytes.Contains(start, []byte("<table")) || bytes.Contains(start, []byte("<html")) || bytes.HasPrefix(start, []byte("<!doctype html"))):
+		how.Format, how.Grid = HTML, &grid.Range{Names: 1}
+		if tables, err := html.Tables(bytes.NewReader(text)); err == nil {
+			how.Grid.Above, how.Grid.Names = grid.Sniff(tables[html.Largest(tables)].Rows())
+		}
+		return nil
+	case bytes.HasPrefix(start, []byte("<")):
+		how.Format, how.XML = XML, &xml.Shape{}
+		if found := xml.Find(sample); len(found) > 0 {
+			how.XML.Records = found[0].Path
+		}
+		return nil
+	case ending == ".json" || ending == ".jsonl" || ending == ".ndjson" || bytes.HasPrefix(start, []byte("{")) || bytes.HasPrefix(start, []byte("[{")) || bytes.HasPrefix(start, []byte("[[")):
+		how.Format, how.JSON = JSON, &json.Shape{}
+		if found := json.Find(sample); len(found) > 0 {
+			how.JSON.Records = found[0].Path
+		}
+		return nil
+	}
+	d, err := csv.Sniff(sample)
+	if err != nil {
+		return err
+	}
+	how.Format, how.Text = Delimited, &d
+	if lines := fixed.Lines(sample, encoding, 200); len(lines) >= 3 && !d.Fits(sample) {
+		if cuts := fixed.Sniff(lines); len(cuts) > 0 {
+			how.Format, how.Text, how.Fixed = Fixed, nil, &fixed.Layout{Encoding: encoding, Cuts: cuts, Names: 1}
+		}
+	}
+	return nil
+}
+
+// choices lists what a file leaves to choose, when it is read in a way.
+func choices(s Source, how How) (c Choices, err error) {
+	sample, err := s.sample("", "")
+	if err != nil {
+		return c, err
+	}
+	if how.Packed == Zip {
+		if _, c.Files, err = s.packing(sample); err != nil {
+			return c, err
+		}
+	}
+	piece := how.piece()
+	switch how.Format {
+	case Workbook, OpenDoc:
+		spread, done, err := s.spread(how.Packed, piece)
+		if err != nil {
+			return c, err
+		}
+		defer done.Close()
+		c.Sheets, err = sheets(spread, how.Format)
+		return c, err
+	}
+	if how.Packed != "" {
+		if sample, err = s.sample(how.Packed, piece); err != nil {
+			return c, err
+		}
+	}
+	switch how.Format {
+	case HTML:
+		tables, err := html.Tables(bytes.NewReader(sample))
+		if err == nil {
+			for _, t := range tables {
+				c.Sheets = append(c.Sheets, t.Name)
+			}
+		}
+	case JSON:
+		c.Records = json.Find(sample)
+	case XML:
+		for _, f := range xml.Find(sample) {
+			c.Records = append(c.Records, json.Found(f))
+		}
+	case Fixed:
+		if how.Fixed != nil {
+			c.Lines = fixed.Lines(sample, how.Fixed.Encoding, 40)
+		}
+	}
+	return c, nil
+}
+
+func sheets(s Source, format string) (names []string, err error) {
+	if format == OpenDoc {
+		return ods.Sheets(s.At, s.Size)
+	}
+	b, err := xlsx.Open(s.At, s.Size)
+	if err != nil {
+		return nil, err
+	}
+	defer b.Close()
+	for _, sheet := range b.Sheets {
+		names = append(names, sheet.Name)
+	}
+	return names, nil
+}
