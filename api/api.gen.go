@@ -16,7 +16,14 @@ import (
 	"grandledger/core/entry"
 	"grandledger/core/join"
 	"grandledger/core/tally"
+	"grandledger/formats"
 	"grandledger/formats/csv"
+	"grandledger/formats/fixed"
+	"grandledger/formats/grid"
+	"grandledger/formats/intake"
+	jsonshape "grandledger/formats/json"
+	xmlshape "grandledger/formats/xml"
+	"grandledger/jobs"
 
 	"github.com/gin-gonic/gin"
 	"github.com/gin-gonic/gin/binding"
@@ -41,6 +48,33 @@ func (e DraftKind) Valid() bool {
 	case DraftKindTidy:
 		return true
 	case DraftKindValues:
+		return true
+	default:
+		return false
+	}
+}
+
+// Defines values for Encoding.
+const (
+	Iso88591    Encoding = "iso-8859-1"
+	Utf16be     Encoding = "utf-16be"
+	Utf16le     Encoding = "utf-16le"
+	Utf8        Encoding = "utf-8"
+	Windows1252 Encoding = "windows-1252"
+)
+
+// Valid indicates whether the value is a known member of the Encoding enum.
+func (e Encoding) Valid() bool {
+	switch e {
+	case Iso88591:
+		return true
+	case Utf16be:
+		return true
+	case Utf16le:
+		return true
+	case Utf8:
+		return true
+	case Windows1252:
 		return true
 	default:
 		return false
@@ -173,11 +207,20 @@ type Book struct {
 // Bring defines model for Bring.
 type Bring = join.Bring
 
+// BringIn defines model for BringIn.
+type BringIn = jobs.BringInArgs
+
 // Change defines model for Change.
 type Change = entry.Change
 
+// Choices what a file leaves to choose
+type Choices = formats.Choices
+
 // ColumnEffect defines model for ColumnEffect.
 type ColumnEffect = entry.ColumnEffect
+
+// ColumnToBring defines model for ColumnToBring.
+type ColumnToBring = formats.Choice
 
 // Contents defines model for Contents.
 type Contents struct {
@@ -249,6 +292,9 @@ type Duplicates = entry.Duplicates
 // Effect defines model for Effect.
 type Effect = entry.Effect
 
+// Encoding defines model for Encoding.
+type Encoding string
+
 // Entry defines model for Entry.
 type Entry struct {
 	// CanRepost whether the table stands as it did before this reversed entry
@@ -276,6 +322,15 @@ type EntryState string
 // EntryParams the parameters of the entry's kind
 type EntryParams = json.RawMessage
 
+// FixedLayout defines model for FixedLayout.
+type FixedLayout = fixed.Layout
+
+// FoundPath defines model for FoundPath.
+type FoundPath = jsonshape.Found
+
+// GridRange defines model for GridRange.
+type GridRange = grid.Range
+
 // Group defines model for Group.
 type Group struct {
 	Members  []Member `json:"members"`
@@ -286,6 +341,9 @@ type Group struct {
 
 // Histogram defines model for Histogram.
 type Histogram = tally.Histogram
+
+// How how a file is read; only the part of its format is set
+type How = formats.How
 
 // Job defines model for Job.
 type Job struct {
@@ -347,6 +405,9 @@ type JoinDraft struct {
 	UnmatchedRightKeys int         `json:"unmatchedRightKeys"`
 }
 
+// JsonShape defines model for JsonShape.
+type JsonShape = jsonshape.Shape
+
 // Line defines model for Line.
 type Line = tally.Line
 
@@ -359,7 +420,7 @@ type Member struct {
 }
 
 // Note defines model for Note.
-type Note = csv.Note
+type Note = intake.Note
 
 // On defines model for On.
 type On = join.On
@@ -373,7 +434,7 @@ type OnRevision struct {
 type Pair = entry.Pair
 
 // Preview defines model for Preview.
-type Preview = csv.Preview
+type Preview = formats.Preview
 
 // Problem RFC 9457
 type Problem struct {
@@ -527,6 +588,9 @@ type Upload struct {
 // Values defines model for Values.
 type Values = entry.Values
 
+// XmlShape defines model for XmlShape.
+type XmlShape = xmlshape.Shape
+
 // AtRevision defines model for atRevision.
 type AtRevision = int64
 
@@ -547,9 +611,17 @@ type CreateBookJSONBody struct {
 	Name string `json:"name"`
 }
 
+// BringInJSONBody defines parameters for BringIn.
+type BringInJSONBody = []BringIn
+
 // PostJoinParams defines parameters for PostJoin.
 type PostJoinParams struct {
 	IdempotencyKey Idempotency `json:"Idempotency-Key"`
+}
+
+// ChoosePathJSONBody defines parameters for ChoosePath.
+type ChoosePathJSONBody struct {
+	Path string `json:"path"`
 }
 
 // UploadParams defines parameters for Upload.
@@ -638,14 +710,11 @@ type GetTallyParams struct {
 // GetTallyParamsOrder defines parameters for GetTally.
 type GetTallyParamsOrder string
 
-// BringInJSONBody defines parameters for BringIn.
-type BringInJSONBody struct {
-	Dialect Dialect `json:"dialect"`
-	Name    string  `json:"name"`
-}
-
 // CreateBookJSONRequestBody defines body for CreateBook for application/json ContentType.
 type CreateBookJSONRequestBody CreateBookJSONBody
+
+// BringInJSONRequestBody defines body for BringIn for application/json ContentType.
+type BringInJSONRequestBody = BringInJSONBody
 
 // KeepApartJSONRequestBody defines body for KeepApart for application/json ContentType.
 type KeepApartJSONRequestBody = Apart
@@ -659,6 +728,9 @@ type PostJoinJSONRequestBody = Join
 // DraftJoinJSONRequestBody defines body for DraftJoin for application/json ContentType.
 type DraftJoinJSONRequestBody = Join
 
+// ChoosePathJSONRequestBody defines body for ChoosePath for application/json ContentType.
+type ChoosePathJSONRequestBody ChoosePathJSONBody
+
 // DraftEntryJSONRequestBody defines body for DraftEntry for application/json ContentType.
 type DraftEntryJSONRequestBody = Draft
 
@@ -671,11 +743,8 @@ type RepostEntryJSONRequestBody = OnRevision
 // ReverseEntryJSONRequestBody defines body for ReverseEntry for application/json ContentType.
 type ReverseEntryJSONRequestBody = OnRevision
 
-// BringInJSONRequestBody defines body for BringIn for application/json ContentType.
-type BringInJSONRequestBody BringInJSONBody
-
 // PreviewUploadJSONRequestBody defines body for PreviewUpload for application/json ContentType.
-type PreviewUploadJSONRequestBody = Dialect
+type PreviewUploadJSONRequestBody = How
 
 // ServerInterface represents all server handlers.
 type ServerInterface interface {
@@ -688,6 +757,9 @@ type ServerInterface interface {
 	// GetContents A book's contents, by chapter
 	// (GET /books/{book})
 	GetContents(c *gin.Context, book BookId)
+	// BringIn Bring received files in as tables, a job each
+	// (POST /books/{book}/bring-in)
+	BringIn(c *gin.Context, book BookId)
 	// GetCrosswalk A crosswalk's decisions as they stand
 	// (GET /books/{book}/crosswalks/{name})
 	GetCrosswalk(c *gin.Context, book BookId, name CrosswalkName)
@@ -706,6 +778,9 @@ type ServerInterface interface {
 	// DraftJoin Coverage, result and what fails to match of a join, over all rows
 	// (POST /books/{book}/joins/draft)
 	DraftJoin(c *gin.Context, book BookId)
+	// ChoosePath Take a file on the server's own disk, inside the directories the operator allows
+	// (POST /books/{book}/paths)
+	ChoosePath(c *gin.Context, book BookId)
 	// Upload Receive a file and say how it reads
 	// (POST /books/{book}/uploads)
 	Upload(c *gin.Context, book BookId, params UploadParams)
@@ -760,10 +835,7 @@ type ServerInterface interface {
 	// GetUpload A received file and how it reads
 	// (GET /uploads/{upload})
 	GetUpload(c *gin.Context, upload int64)
-	// BringIn Bring a received file in as a table, as a job
-	// (POST /uploads/{upload}/bring-in)
-	BringIn(c *gin.Context, upload int64)
-	// PreviewUpload The first rows of a received file in another dialect
+	// PreviewUpload The first rows of a received file, read in another way
 	// (POST /uploads/{upload}/preview)
 	PreviewUpload(c *gin.Context, upload int64)
 }
@@ -826,6 +898,31 @@ func (siw *ServerInterfaceWrapper) GetContents(c *gin.Context) {
 	}
 
 	siw.Handler.GetContents(c, book)
+}
+
+// BringIn operation middleware
+func (siw *ServerInterfaceWrapper) BringIn(c *gin.Context) {
+
+	var err error
+	_ = err
+
+	// ------------- Path parameter "book" -------------
+	var book BookId
+
+	err = runtime.BindStyledParameterWithOptions("simple", "book", c.Param("book"), &book, runtime.BindStyledParameterOptions{ParamLocation: runtime.ParamLocationPath, Explode: false, Required: true, Type: "integer", Format: "int64", ValueIsUnescaped: true})
+	if err != nil {
+		siw.ErrorHandler(c, fmt.Errorf("Invalid format for parameter book: %w", err), http.StatusBadRequest)
+		return
+	}
+
+	for _, middleware := range siw.HandlerMiddlewares {
+		middleware(c)
+		if c.IsAborted() {
+			return
+		}
+	}
+
+	siw.Handler.BringIn(c, book)
 }
 
 // GetCrosswalk operation middleware
@@ -1030,6 +1127,31 @@ func (siw *ServerInterfaceWrapper) DraftJoin(c *gin.Context) {
 	}
 
 	siw.Handler.DraftJoin(c, book)
+}
+
+// ChoosePath operation middleware
+func (siw *ServerInterfaceWrapper) ChoosePath(c *gin.Context) {
+
+	var err error
+	_ = err
+
+	// ------------- Path parameter "book" -------------
+	var book BookId
+
+	err = runtime.BindStyledParameterWithOptions("simple", "book", c.Param("book"), &book, runtime.BindStyledParameterOptions{ParamLocation: runtime.ParamLocationPath, Explode: false, Required: true, Type: "integer", Format: "int64", ValueIsUnescaped: true})
+	if err != nil {
+		siw.ErrorHandler(c, fmt.Errorf("Invalid format for parameter book: %w", err), http.StatusBadRequest)
+		return
+	}
+
+	for _, middleware := range siw.HandlerMiddlewares {
+		middleware(c)
+		if c.IsAborted() {
+			return
+		}
+	}
+
+	siw.Handler.ChoosePath(c, book)
 }
 
 // Upload operation middleware
@@ -1773,31 +1895,6 @@ func (siw *ServerInterfaceWrapper) GetUpload(c *gin.Context) {
 	siw.Handler.GetUpload(c, upload)
 }
 
-// BringIn operation middleware
-func (siw *ServerInterfaceWrapper) BringIn(c *gin.Context) {
-
-	var err error
-	_ = err
-
-	// ------------- Path parameter "upload" -------------
-	var upload int64
-
-	err = runtime.BindStyledParameterWithOptions("simple", "upload", c.Param("upload"), &upload, runtime.BindStyledParameterOptions{ParamLocation: runtime.ParamLocationPath, Explode: false, Required: true, Type: "integer", Format: "int64", ValueIsUnescaped: true})
-	if err != nil {
-		siw.ErrorHandler(c, fmt.Errorf("Invalid format for parameter upload: %w", err), http.StatusBadRequest)
-		return
-	}
-
-	for _, middleware := range siw.HandlerMiddlewares {
-		middleware(c)
-		if c.IsAborted() {
-			return
-		}
-	}
-
-	siw.Handler.BringIn(c, upload)
-}
-
 // PreviewUpload operation middleware
 func (siw *ServerInterfaceWrapper) PreviewUpload(c *gin.Context) {
 
@@ -1857,7 +1954,8 @@ func RegisterHandlersWithOptions(router gin.IRouter, si ServerInterface, options
 	router.DELETE(options.BaseURL+"/uploads/:upload", wrapper.DiscardUpload)
 	router.GET(options.BaseURL+"/uploads/:upload", wrapper.GetUpload)
 	router.POST(options.BaseURL+"/uploads/:upload/preview", wrapper.PreviewUpload)
-	router.POST(options.BaseURL+"/uploads/:upload/bring-in", wrapper.BringIn)
+	router.POST(options.BaseURL+"/books/:book/paths", wrapper.ChoosePath)
+	router.POST(options.BaseURL+"/books/:book/bring-in", wrapper.BringIn)
 	router.GET(options.BaseURL+"/tables/:table", wrapper.GetTable)
 	router.GET(options.BaseURL+"/tables/:table/register", wrapper.GetRegister)
 	router.GET(options.BaseURL+"/tables/:table/rows", wrapper.GetRows)
@@ -1988,6 +2086,46 @@ type GetContentsdefaultApplicationProblemPlusJSONResponse struct {
 }
 
 func (response GetContentsdefaultApplicationProblemPlusJSONResponse) VisitGetContentsResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response.Body); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/problem+json")
+	w.WriteHeader(response.StatusCode)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
+type BringInRequestObject struct {
+	Book BookId `json:"book"`
+	Body *BringInJSONRequestBody
+}
+
+type BringInResponseObject interface {
+	VisitBringInResponse(w http.ResponseWriter) error
+}
+
+type BringIn202JSONResponse []Job
+
+func (response BringIn202JSONResponse) VisitBringInResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/json")
+	w.WriteHeader(202)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
+type BringIndefaultApplicationProblemPlusJSONResponse struct {
+	Body       Problem
+	StatusCode int
+}
+
+func (response BringIndefaultApplicationProblemPlusJSONResponse) VisitBringInResponse(w http.ResponseWriter) error {
 
 	var buf bytes.Buffer
 	if err := json.NewEncoder(&buf).Encode(response.Body); err != nil {
@@ -2218,6 +2356,46 @@ type DraftJoindefaultApplicationProblemPlusJSONResponse struct {
 }
 
 func (response DraftJoindefaultApplicationProblemPlusJSONResponse) VisitDraftJoinResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response.Body); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/problem+json")
+	w.WriteHeader(response.StatusCode)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
+type ChoosePathRequestObject struct {
+	Book BookId `json:"book"`
+	Body *ChoosePathJSONRequestBody
+}
+
+type ChoosePathResponseObject interface {
+	VisitChoosePathResponse(w http.ResponseWriter) error
+}
+
+type ChoosePath201JSONResponse Upload
+
+func (response ChoosePath201JSONResponse) VisitChoosePathResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/json")
+	w.WriteHeader(201)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
+type ChoosePathdefaultApplicationProblemPlusJSONResponse struct {
+	Body       Problem
+	StatusCode int
+}
+
+func (response ChoosePathdefaultApplicationProblemPlusJSONResponse) VisitChoosePathResponse(w http.ResponseWriter) error {
 
 	var buf bytes.Buffer
 	if err := json.NewEncoder(&buf).Encode(response.Body); err != nil {
@@ -2964,46 +3142,6 @@ func (response GetUploaddefaultApplicationProblemPlusJSONResponse) VisitGetUploa
 	return err
 }
 
-type BringInRequestObject struct {
-	Upload int64 `json:"upload"`
-	Body   *BringInJSONRequestBody
-}
-
-type BringInResponseObject interface {
-	VisitBringInResponse(w http.ResponseWriter) error
-}
-
-type BringIn202JSONResponse Job
-
-func (response BringIn202JSONResponse) VisitBringInResponse(w http.ResponseWriter) error {
-
-	var buf bytes.Buffer
-	if err := json.NewEncoder(&buf).Encode(response); err != nil {
-		return err
-	}
-	w.Header().Set("Content-Type", "application/json")
-	w.WriteHeader(202)
-	_, err := buf.WriteTo(w)
-	return err
-}
-
-type BringIndefaultApplicationProblemPlusJSONResponse struct {
-	Body       Problem
-	StatusCode int
-}
-
-func (response BringIndefaultApplicationProblemPlusJSONResponse) VisitBringInResponse(w http.ResponseWriter) error {
-
-	var buf bytes.Buffer
-	if err := json.NewEncoder(&buf).Encode(response.Body); err != nil {
-		return err
-	}
-	w.Header().Set("Content-Type", "application/problem+json")
-	w.WriteHeader(response.StatusCode)
-	_, err := buf.WriteTo(w)
-	return err
-}
-
 type PreviewUploadRequestObject struct {
 	Upload int64 `json:"upload"`
 	Body   *PreviewUploadJSONRequestBody
@@ -3055,6 +3193,9 @@ type StrictServerInterface interface {
 	// GetContents A book's contents, by chapter
 	// (GET /books/{book})
 	GetContents(ctx context.Context, request GetContentsRequestObject) (GetContentsResponseObject, error)
+	// BringIn Bring received files in as tables, a job each
+	// (POST /books/{book}/bring-in)
+	BringIn(ctx context.Context, request BringInRequestObject) (BringInResponseObject, error)
 	// GetCrosswalk A crosswalk's decisions as they stand
 	// (GET /books/{book}/crosswalks/{name})
 	GetCrosswalk(ctx context.Context, request GetCrosswalkRequestObject) (GetCrosswalkResponseObject, error)
@@ -3073,6 +3214,9 @@ type StrictServerInterface interface {
 	// DraftJoin Coverage, result and what fails to match of a join, over all rows
 	// (POST /books/{book}/joins/draft)
 	DraftJoin(ctx context.Context, request DraftJoinRequestObject) (DraftJoinResponseObject, error)
+	// ChoosePath Take a file on the server's own disk, inside the directories the operator allows
+	// (POST /books/{book}/paths)
+	ChoosePath(ctx context.Context, request ChoosePathRequestObject) (ChoosePathResponseObject, error)
 	// Upload Receive a file and say how it reads
 	// (POST /books/{book}/uploads)
 	Upload(ctx context.Context, request UploadRequestObject) (UploadResponseObject, error)
@@ -3127,10 +3271,7 @@ type StrictServerInterface interface {
 	// GetUpload A received file and how it reads
 	// (GET /uploads/{upload})
 	GetUpload(ctx context.Context, request GetUploadRequestObject) (GetUploadResponseObject, error)
-	// BringIn Bring a received file in as a table, as a job
-	// (POST /uploads/{upload}/bring-in)
-	BringIn(ctx context.Context, request BringInRequestObject) (BringInResponseObject, error)
-	// PreviewUpload The first rows of a received file in another dialect
+	// PreviewUpload The first rows of a received file, read in another way
 	// (POST /uploads/{upload}/preview)
 	PreviewUpload(ctx context.Context, request PreviewUploadRequestObject) (PreviewUploadResponseObject, error)
 }
@@ -3277,6 +3418,50 @@ func (sh *strictHandler) GetContents(ctx *gin.Context, book BookId) {
 		sh.options.HandlerErrorFunc(ctx, err)
 	} else if validResponse, ok := response.(GetContentsResponseObject); ok {
 		if err := validResponse.VisitGetContentsResponse(ctx.Writer); err != nil {
+			sh.options.ResponseErrorHandlerFunc(ctx, err)
+		}
+	} else if response != nil {
+		sh.options.ResponseErrorHandlerFunc(ctx, fmt.Errorf("unexpected response type: %T", response))
+	}
+}
+
+// BringIn operation middleware
+func (sh *strictHandler) BringIn(ctx *gin.Context, book BookId) {
+	var request BringInRequestObject
+
+	request.Book = book
+
+	var body BringInJSONRequestBody
+	var err error
+	// A request validator built on kin-openapi's openapi3filter with
+	// KeepValidatedValue leaves the value it validated on the body. Bind
+	// that value, matching member names exactly, so the handler receives
+	// what was validated instead of a second, case-insensitive decode.
+	if vb, ok := ctx.Request.Body.(interface{ ValidatedValue() any }); !ok || runtime.BindJSONValue(vb.ValidatedValue(), &body) != nil {
+		err = ctx.ShouldBindJSON(&body)
+	} else if binding.Validator != nil {
+		// ShouldBindJSON runs the struct validator after decoding; keep that.
+		err = binding.Validator.ValidateStruct(&body)
+	}
+	if err != nil {
+		sh.options.RequestErrorHandlerFunc(ctx, err)
+		return
+	}
+	request.Body = &body
+
+	handler := func(ctx *gin.Context, request interface{}) (interface{}, error) {
+		return sh.ssi.BringIn(ctx, request.(BringInRequestObject))
+	}
+	for _, middleware := range sh.middlewares {
+		handler = middleware(handler, "BringIn")
+	}
+
+	response, err := handler(ctx, request)
+
+	if err != nil {
+		sh.options.HandlerErrorFunc(ctx, err)
+	} else if validResponse, ok := response.(BringInResponseObject); ok {
+		if err := validResponse.VisitBringInResponse(ctx.Writer); err != nil {
 			sh.options.ResponseErrorHandlerFunc(ctx, err)
 		}
 	} else if response != nil {
@@ -3509,6 +3694,50 @@ func (sh *strictHandler) DraftJoin(ctx *gin.Context, book BookId) {
 		sh.options.HandlerErrorFunc(ctx, err)
 	} else if validResponse, ok := response.(DraftJoinResponseObject); ok {
 		if err := validResponse.VisitDraftJoinResponse(ctx.Writer); err != nil {
+			sh.options.ResponseErrorHandlerFunc(ctx, err)
+		}
+	} else if response != nil {
+		sh.options.ResponseErrorHandlerFunc(ctx, fmt.Errorf("unexpected response type: %T", response))
+	}
+}
+
+// ChoosePath operation middleware
+func (sh *strictHandler) ChoosePath(ctx *gin.Context, book BookId) {
+	var request ChoosePathRequestObject
+
+	request.Book = book
+
+	var body ChoosePathJSONRequestBody
+	var err error
+	// A request validator built on kin-openapi's openapi3filter with
+	// KeepValidatedValue leaves the value it validated on the body. Bind
+	// that value, matching member names exactly, so the handler receives
+	// what was validated instead of a second, case-insensitive decode.
+	if vb, ok := ctx.Request.Body.(interface{ ValidatedValue() any }); !ok || runtime.BindJSONValue(vb.ValidatedValue(), &body) != nil {
+		err = ctx.ShouldBindJSON(&body)
+	} else if binding.Validator != nil {
+		// ShouldBindJSON runs the struct validator after decoding; keep that.
+		err = binding.Validator.ValidateStruct(&body)
+	}
+	if err != nil {
+		sh.options.RequestErrorHandlerFunc(ctx, err)
+		return
+	}
+	request.Body = &body
+
+	handler := func(ctx *gin.Context, request interface{}) (interface{}, error) {
+		return sh.ssi.ChoosePath(ctx, request.(ChoosePathRequestObject))
+	}
+	for _, middleware := range sh.middlewares {
+		handler = middleware(handler, "ChoosePath")
+	}
+
+	response, err := handler(ctx, request)
+
+	if err != nil {
+		sh.options.HandlerErrorFunc(ctx, err)
+	} else if validResponse, ok := response.(ChoosePathResponseObject); ok {
+		if err := validResponse.VisitChoosePathResponse(ctx.Writer); err != nil {
 			sh.options.ResponseErrorHandlerFunc(ctx, err)
 		}
 	} else if response != nil {
@@ -4060,50 +4289,6 @@ func (sh *strictHandler) GetUpload(ctx *gin.Context, upload int64) {
 		sh.options.HandlerErrorFunc(ctx, err)
 	} else if validResponse, ok := response.(GetUploadResponseObject); ok {
 		if err := validResponse.VisitGetUploadResponse(ctx.Writer); err != nil {
-			sh.options.ResponseErrorHandlerFunc(ctx, err)
-		}
-	} else if response != nil {
-		sh.options.ResponseErrorHandlerFunc(ctx, fmt.Errorf("unexpected response type: %T", response))
-	}
-}
-
-// BringIn operation middleware
-func (sh *strictHandler) BringIn(ctx *gin.Context, upload int64) {
-	var request BringInRequestObject
-
-	request.Upload = upload
-
-	var body BringInJSONRequestBody
-	var err error
-	// A request validator built on kin-openapi's openapi3filter with
-	// KeepValidatedValue leaves the value it validated on the body. Bind
-	// that value, matching member names exactly, so the handler receives
-	// what was validated instead of a second, case-insensitive decode.
-	if vb, ok := ctx.Request.Body.(interface{ ValidatedValue() any }); !ok || runtime.BindJSONValue(vb.ValidatedValue(), &body) != nil {
-		err = ctx.ShouldBindJSON(&body)
-	} else if binding.Validator != nil {
-		// ShouldBindJSON runs the struct validator after decoding; keep that.
-		err = binding.Validator.ValidateStruct(&body)
-	}
-	if err != nil {
-		sh.options.RequestErrorHandlerFunc(ctx, err)
-		return
-	}
-	request.Body = &body
-
-	handler := func(ctx *gin.Context, request interface{}) (interface{}, error) {
-		return sh.ssi.BringIn(ctx, request.(BringInRequestObject))
-	}
-	for _, middleware := range sh.middlewares {
-		handler = middleware(handler, "BringIn")
-	}
-
-	response, err := handler(ctx, request)
-
-	if err != nil {
-		sh.options.HandlerErrorFunc(ctx, err)
-	} else if validResponse, ok := response.(BringInResponseObject); ok {
-		if err := validResponse.VisitBringInResponse(ctx.Writer); err != nil {
 			sh.options.ResponseErrorHandlerFunc(ctx, err)
 		}
 	} else if response != nil {

@@ -13,13 +13,22 @@ import (
 	"grandledger/core/entry"
 	"grandledger/core/join"
 	"grandledger/core/tally"
+	"grandledger/formats"
 	"grandledger/formats/csv"
+	"grandledger/formats/fixed"
+	"grandledger/formats/grid"
+	"grandledger/formats/intake"
+	"grandledger/formats/json"
+	"grandledger/formats/xml"
+	"grandledger/jobs"
 )
 
 // The schemas that stand for types of the core must name exactly their fields.
 func TestSchemasAreTheCoresTypes(t *testing.T) {
 	types := map[string]any{
-		"Dialect": csv.Dialect{}, "Preview": csv.Preview{}, "Note": csv.Note{}, "Profile": tally.Profile{}, "Count": tally.Count{},
+		"How": formats.How{}, "Choices": formats.Choices{}, "Preview": formats.Preview{}, "ColumnToBring": formats.Choice{}, "Dialect": csv.Dialect{},
+		"FixedLayout": fixed.Layout{}, "GridRange": grid.Range{}, "JsonShape": json.Shape{}, "XmlShape": xml.Shape{}, "FoundPath": json.Found{},
+		"Note": intake.Note{}, "BringIn": jobs.BringInArgs{}, "Profile": tally.Profile{}, "Count": tally.Count{},
 		"Line": tally.Line{}, "Histogram": tally.Histogram{}, "RepeatSummary": duplicate.Summary{}, "Tidy": entry.Tidy{},
 		"Values": entry.Values{}, "Change": entry.Change{}, "Duplicates": entry.Duplicates{}, "Return": entry.Return{},
 		"Effect": entry.Effect{}, "Balance": entry.Balance{}, "ColumnEffect": entry.ColumnEffect{}, "Pair": entry.Pair{},
@@ -87,8 +96,8 @@ func TestCoreStandsAlone(t *testing.T) {
 		}
 	})
 	for room, may := range map[string][]string{
-		"../formats": {"grandledger/core/"}, "../store": {"grandledger/core/", "grandledger/store"},
-		"../jobs": {"grandledger/core/", "grandledger/store", "grandledger/formats/"},
+		"../formats": {"grandledger/core/", "grandledger/formats/"}, "../store": {"grandledger/core/", "grandledger/store"},
+		"../jobs": {"grandledger/core/", "grandledger/store", "grandledger/formats"},
 	} {
 		walk(t, room, func(file string, imports []string, _ string) {
 			for _, imp := range imports {

@@ -12,6 +12,7 @@ import (
 	"grandledger/core/entry"
 	"grandledger/core/tally"
 	"grandledger/formats/csv"
+	"grandledger/formats/intake"
 	"grandledger/store"
 	"grandledger/store/cluster"
 )
@@ -35,7 +36,7 @@ func application(file string) error {
 		return err
 	}
 	defer f.Close()
-	t, _, err := csv.Read(ctx, f, csv.Options{File: file})
+	t, _, err := csv.Read(ctx, f, nil, intake.Options{File: file})
 	if err != nil {
 		return err
 	}

@@ -10,6 +10,7 @@ import (
 	"testing"
 
 	"grandledger/formats/csv"
+	"grandledger/formats/intake"
 )
 
 // The generated file is the same on every run, and what we read of it is what the
@@ -30,7 +31,7 @@ func TestGeneratedFile(t *testing.T) {
 	if !bytes.Equal(texts[0], texts[1]) {
 		t.Fatal("two runs made two files")
 	}
-	tab, report, err := csv.Read(context.Background(), bytes.NewReader(texts[0]), csv.Options{})
+	tab, report, err := csv.Read(context.Background(), bytes.NewReader(texts[0]), nil, intake.Options{})
 	if err != nil || len(report.Notes) > 0 || tab.Rows() != 3000 {
 		t.Fatalf("%+v (%v)", report, err)
 	}

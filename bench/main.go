@@ -31,6 +31,7 @@ import (
 	"grandledger/core/table"
 	"grandledger/core/tally"
 	"grandledger/formats/csv"
+	"grandledger/formats/intake"
 )
 
 // threads is what both sides may use.
@@ -139,7 +140,7 @@ func compare(us, engine Measured, dir string) error {
 		if err != nil {
 			return err
 		}
-		t, _, err := csv.Read(context.Background(), f, csv.Options{})
+		t, _, err := csv.Read(context.Background(), f, nil, intake.Options{})
 		f.Close()
 		if err != nil {
 			return err
@@ -211,7 +212,7 @@ func ours(file string) error {
 	if err != nil {
 		return err
 	}
-	t, _, err := csv.Read(ctx, f, csv.Options{File: file, Size: st.Size()})
+	t, _, err := csv.Read(ctx, f, nil, intake.Options{File: file, Size: st.Size()})
 	if err != nil {
 		return err
 	}

@@ -11,11 +11,12 @@ import (
 	"grandledger/core/spelling"
 	"grandledger/core/table"
 	"grandledger/formats/csv"
+	"grandledger/formats/intake"
 )
 
 func open(t *testing.T, f File) *table.Table {
 	t.Helper()
-	tab, report, err := csv.Read(context.Background(), bytes.NewReader(f.Bytes), csv.Options{File: f.Name})
+	tab, report, err := csv.Read(context.Background(), bytes.NewReader(f.Bytes), nil, intake.Options{File: f.Name})
 	if err != nil || len(report.Notes) > 0 {
 		t.Fatalf("%s: %v %v", f.Name, report, err)
 	}

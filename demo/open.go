@@ -8,7 +8,9 @@ import (
 	"github.com/jackc/pgx/v5"
 
 	"grandledger/core/entry"
-	"grandledger/formats/csv"
+	"grandledger/formats"
+	"grandledger/formats/intake"
+	"grandledger/jobs"
 	"grandledger/store"
 )
 
@@ -45,13 +47,18 @@ func fill(ctx context.Context, s *store.Store, book int64) error {
 		if have[f.Table] {
 			continue
 		}
-		t, report, err := csv.Read(ctx, bytes.NewReader(f.Bytes), csv.Options{File: f.Name, Size: int64(len(f.Bytes))})
+		src := formats.Source{Name: f.Name, Size: int64(len(f.Bytes)), At: bytes.NewReader(f.Bytes)}
+		how, err := formats.Sniff(src)
+		if err != nil {
+			return fmt.Errorf("making the demo: %w", err)
+		}
+		t, _, err := formats.Read(ctx, []formats.Source{src}, how, intake.Options{})
 		if err != nil {
 			return fmt.Errorf("making the demo: %w", err)
 		}
 		err = pgx.BeginFunc(ctx, s.Pool, func(tx pgx.Tx) error {
 			_, _, err := s.CreateTable(ctx, tx, t, store.Opening{Book: book, Name: f.Table, Kind: "bring-in", Words: "Brought in " + f.Name,
-				Params: report.Dialect, Balance: entry.Balance{Added: t.Rows(), After: t.Rows()}})
+				Params: jobs.Source{Files: []string{f.Name}, How: how}, Balance: entry.Balance{Added: t.Rows(), After: t.Rows()}})
 			return err
 		})
 		if err != nil {

@@ -57,8 +57,9 @@ func TestKilledAtAnyMoment(t *testing.T) {
 		if status := r.call("POST", "/books/1/uploads?name=many.csv", file, &up); status != 201 {
 			t.Fatalf("upload: status %d", status)
 		}
-		dialect := map[string]any{"encoding": "utf-8", "delimiter": ",", "quote": `"`, "header": true}
-		r.call("POST", fmt.Sprintf("/uploads/%d/bring-in", up.ID), map[string]any{"name": fmt.Sprint("Many ", round), "dialect": dialect}, nil)
+		dialect := map[string]any{"encoding": "utf-8", "delimiter": ",", "quote": `"`, "names": 1}
+		r.call("POST", "/books/1/bring-in", []map[string]any{{"name": fmt.Sprint("Many ", round), "uploads": []int{up.ID},
+			"how": map[string]any{"format": "delimited", "text": dialect}}}, nil)
 		brought++
 		killed := make(chan struct{})
 		go func() {

@@ -107,7 +107,9 @@ func TestSniff(t *testing.T) {
 		{"a.jsonl", "{\"a\":[1]}\n{\"a\":2}", JSON, func(h How) bool { return *h.JSON == json.Shape{} }},
 		{"a.xml", `<?xml version="1.0"?><r><n><k>1</k></n><n/></r>`, XML, func(h How) bool { return *h.XML == xml.Shape{Records: "r/n"} }},
 		{"a.html", "<!DOCTYPE html><table><tr><th>no<tr><td>1</table>", HTML, func(h How) bool { return *h.Grid == grid.Range{Names: 1} }},
-		{"a.zip", string(zip), Delimited, func(h How) bool { return h.Packed == Zip && slices.Equal(h.Pieces, []string{"march.csv"}) && h.Text.Delimiter == ";" }},
+		{"a.zip", string(zip), Delimited, func(h How) bool {
+			return h.Packed == Zip && slices.Equal(h.Pieces, []string{"march.csv"}) && h.Text.Delimiter == ";"
+		}},
 		{"terns.pdf", "%PDF-1.7", "PDF", nil}, {"x", "", "empty", nil}, {"x.zip", "PK\x03\x04xx", "damaged", nil},
 	} {
 		h, err := Sniff(source(c.name, []byte(c.text)))

@@ -71,6 +71,11 @@ func Read(ctx context.Context, sources []Source, how How, o intake.Options) (*ta
 				}
 				report.Notes = append(report.Notes, n)
 			}
+			if len(parts) > 0 && !share(parts[0].Table, t) {
+				p := problem.New("Bring it in as a table of its own", "it has no column in common with %s", parts[0].Name)
+				p.File = name
+				return nil, nil, p
+			}
 			report.Rows += r.Rows
 			parts = append(parts, join.Part{Name: name, Table: t})
 		}
@@ -90,6 +95,16 @@ func Read(ctx context.Context, sources []Source, how How, o intake.Options) (*ta
 	}
 	report.Columns = len(t.Columns())
 	return t, report, nil
+}
+
+// share says whether two tables have a column of the same name.
+func share(a, b *table.Table) bool {
+	for _, c := range b.Columns() {
+		if _, _, err := a.Column(c.Name); err == nil {
+			return true
+		}
+	}
+	return false
 }
 
 // label names a piece of what was read.

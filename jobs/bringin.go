@@ -4,6 +4,7 @@ import (
 	"context"
 	"errors"
 	"fmt"
+	"io"
 	"io/fs"
 	"os"
 
@@ -12,38 +13,76 @@ import (
 
 	"grandledger/core/entry"
 	"grandledger/core/problem"
-	"grandledger/formats/csv"
+	"grandledger/formats"
+	"grandledger/formats/intake"
 	"grandledger/store"
 )
 
-// BringInArgs asks to read a received file into a new table.
+// BringInArgs asks to read received files into one new table.
 type BringInArgs struct {
-	Upload  int64       `json:"upload"`
+	Uploads []int64     `json:"uploads"`
 	Name    string      `json:"name"`
-	Dialect csv.Dialect `json:"dialect"`
+	How     formats.How `json:"how"`
 }
 
 // Kind names the job for the queue.
 func (BringInArgs) Kind() string { return "bring-in" }
 
-// BringIn queues the reading of a received file.
-func (q *Queue) BringIn(ctx context.Context, args BringInArgs) (Job, error) {
-	u, err := q.store.Upload(ctx, args.Upload)
-	if err != nil {
-		return Job{}, err
-	}
-	if err := q.store.FreeName(ctx, u.BookID, args.Name); err != nil {
-		return Job{}, err
-	}
-	var id int64
-	err = pgx.BeginFunc(ctx, q.store.Pool, func(tx pgx.Tx) error {
-		id, err = q.add(ctx, tx, args, u.BookID, "Bringing in "+u.File, "bytes", u.Bytes)
-		return err
+// Source is kept as the parameters of a table's opening entry: what was read and how, so
+// that the next delivery can be read the same way.
+type Source struct {
+	Files []string    `json:"files"`
+	How   formats.How `json:"how"`
+}
+
+// BringIn queues the reading of received files, a job for each table, all or none.
+func (q *Queue) BringIn(ctx context.Context, book int64, tables []BringInArgs) ([]Job, error) {
+	ids := make([]int64, len(tables))
+	err := pgx.BeginFunc(ctx, q.store.Pool, func(tx pgx.Tx) error {
+		names := map[string]bool{}
+		for i, args := range tables {
+			if err := q.store.FreeName(ctx, book, args.Name); err != nil {
+				return err
+			}
+			if names[args.Name] {
+				return problem.New("Give each table a name of its own", "two tables would be named %q", args.Name)
+			}
+			names[args.Name] = true
+			bytes, title := int64(0), ""
+			for _, id := range args.Uploads {
+				u, err := q.store.Upload(ctx, id)
+				if err != nil {
+					return err
+				}
+				if u.BookID != book {
+					return fmt.Errorf("upload %d: %w", id, store.ErrNotFound)
+				}
+				bytes += u.Bytes
+				if title == "" {
+					title = "Bringing in " + u.File
+				}
+			}
+			if n := len(args.Uploads); n > 1 {
+				title += fmt.Sprintf(" and %d more", n-1)
+			}
+			id, err := q.add(ctx, tx, args, book, title, "bytes", bytes)
+			if err != nil {
+				return err
+			}
+			ids[i] = id
+		}
+		return nil
 	})
 	if err != nil {
-		return Job{}, err
+		return nil, err
 	}
-	return q.Get(ctx, id)
+	made := make([]Job, len(ids))
+	for i, id := range ids {
+		if made[i], err = q.Get(ctx, id); err != nil {
+			return nil, err
+		}
+	}
+	return made, nil
 }
 
 type bringIn struct {
@@ -51,47 +90,149 @@ type bringIn struct {
 	q *Queue
 }
 
-// Work reads the file, stores the table, forgets the upload and completes the job, the
+// Work reads the files, stores the table, forgets the uploads and completes the job, the
 // last three in one transaction.
 func (w *bringIn) Work(ctx context.Context, job *river.Job[BringInArgs]) error {
-	u, err := w.q.store.Upload(ctx, job.Args.Upload)
-	if errors.Is(err, store.ErrNotFound) {
-		return w.q.refused(ctx, job.ID, problem.New("Bring the file in again", "the received file is no longer there"))
-	} else if err != nil {
-		return err
+	var uploads []store.Upload
+	for _, id := range job.Args.Uploads {
+		u, err := w.q.store.Upload(ctx, id)
+		if errors.Is(err, store.ErrNotFound) {
+			return w.q.refused(ctx, job.ID, gone())
+		} else if err != nil {
+			return err
+		}
+		uploads = append(uploads, u)
 	}
-	l, err := w.bringIn(ctx, job, u)
+	l, left, err := w.bringIn(ctx, job, uploads)
 	if err != nil {
 		return w.q.refused(ctx, job.ID, err)
 	}
 	w.q.store.Keep(l)
-	if err := os.Remove(u.Path); err != nil && !errors.Is(err, fs.ErrNotExist) {
-		return fmt.Errorf("removing the received file: %w", err)
+	return remove(left)
+}
+
+// forget forgets files that no other job still wants, and gives the paths of the bytes
+// to remove after the commit. Two jobs that end at once wait for one another here.
+func forget(ctx context.Context, tx pgx.Tx, uploads []int64, job int64) ([]string, error) {
+	if _, err := tx.Exec(ctx, `select from upload where id = any($1) order by id for update`, uploads); err != nil {
+		return nil, err
+	}
+	rows, _ := tx.Query(ctx, `delete from upload u where id = any($1) and not exists (select from river_job j
+		where j.kind = 'bring-in' and j.finalized_at is null and j.id <> $2 and j.args -> 'uploads' @> to_jsonb(u.id))
+		returning case when own then path else '' end`, uploads, job)
+	return pgx.CollectRows(rows, pgx.RowTo[string])
+}
+
+// Discard forgets a received file. One that is being brought in is refused.
+func (q *Queue) Discard(ctx context.Context, upload int64) error {
+	u, err := q.store.Upload(ctx, upload)
+	if err != nil {
+		return err
+	}
+	var left []string
+	err = pgx.BeginFunc(ctx, q.store.Pool, func(tx pgx.Tx) error {
+		left, err = forget(ctx, tx, []int64{upload}, 0)
+		return err
+	})
+	if err != nil {
+		return err
+	}
+	if len(left) == 0 {
+		return problem.New("Cancel that first", "%s is being brought in", u.File)
+	}
+	return remove(left)
+}
+
+// remove removes the bytes of files that were forgotten; an empty path is none of ours.
+func remove(paths []string) error {
+	for _, path := range paths {
+		if path == "" {
+			continue
+		}
+		if err := os.Remove(path); err != nil && !errors.Is(err, fs.ErrNotExist) {
+			return fmt.Errorf("removing a received file: %w", err)
+		}
 	}
 	return nil
 }
 
-func (w *bringIn) bringIn(ctx context.Context, job *river.Job[BringInArgs], u store.Upload) (*store.Loaded, error) {
-	f, err := os.Open(u.Path)
+func gone() error {
+	return problem.New("Bring the file in again", "the received file is no longer there")
+}
+
+// open opens the bytes of uploads as sources. Close them afterwards.
+func (q *Queue) open(uploads []store.Upload) (sources []formats.Source, close func(), err error) {
+	var open []io.Closer
+	close = func() {
+		for _, f := range open {
+			f.Close()
+		}
+	}
+	for _, u := range uploads {
+		s, f, err := q.Open(u)
+		if err != nil {
+			close()
+			return nil, nil, err
+		}
+		sources, open = append(sources, s), append(open, f)
+	}
+	return sources, close, nil
+}
+
+// Open opens the bytes of an upload as a source, under the name it came with.
+func (q *Queue) Open(u store.Upload) (formats.Source, io.Closer, error) {
+	var f *os.File
+	var err error
+	if u.Own {
+		f, err = os.Open(u.Path)
+	} else {
+		f, err = q.allowed.open(u.Path)
+	}
 	if errors.Is(err, fs.ErrNotExist) {
-		return nil, problem.New("Bring the file in again", "the received file is no longer there")
+		return formats.Source{}, nil, gone()
 	} else if err != nil {
-		return nil, err
+		return formats.Source{}, nil, err
 	}
-	defer f.Close()
-	show := &progress{q: w.q, id: job.ID}
-	t, report, err := csv.Read(ctx, f, csv.Options{File: u.File, Dialect: &job.Args.Dialect, Size: u.Bytes,
-		Progress: func(bytes int64, rows int) { show.at(ctx, bytes, u.Bytes, "bytes", rows) }})
+	st, err := f.Stat()
 	if err != nil {
-		return nil, err
+		f.Close()
+		return formats.Source{}, nil, err
 	}
-	show.at(ctx, u.Bytes, u.Bytes, "storing", report.Rows)
+	return formats.Source{Name: u.File, Size: st.Size(), At: f}, f, nil
+}
+
+func (w *bringIn) bringIn(ctx context.Context, job *river.Job[BringInArgs], uploads []store.Upload) (*store.Loaded, []string, error) {
+	sources, done, err := w.q.open(uploads)
+	if err != nil {
+		return nil, nil, err
+	}
+	defer done()
+	files, bytes := []string{}, int64(0)
+	for _, s := range sources {
+		files, bytes = append(files, s.Name), bytes+s.Size
+	}
+	show := &progress{q: w.q, id: job.ID}
+	t, report, err := formats.Read(ctx, sources, job.Args.How, intake.Options{
+		Progress: func(done int64, rows int) { show.at(ctx, done, bytes, "bytes", rows) }})
+	if err != nil {
+		return nil, nil, err
+	}
+	show.at(ctx, bytes, bytes, "storing", report.Rows)
 	var notes []string
 	for _, n := range report.Notes {
 		notes = append(notes, n.String())
 	}
-	return conclude(ctx, w.q, job, t, store.Opening{
-		Book: u.BookID, Name: job.Args.Name, Kind: "bring-in", Words: "Brought in " + u.File,
-		Params: report.Dialect, Balance: entry.Balance{Added: t.Rows(), After: t.Rows()}, Notes: notes,
-	}, func(tx pgx.Tx) error { return store.DropUpload(ctx, tx, u.ID) })
+	words := "Brought in " + files[0]
+	if len(files) > 1 {
+		words += fmt.Sprintf(" and %d more files", len(files)-1)
+	}
+	var left []string
+	l, err := conclude(ctx, w.q, job, t, store.Opening{
+		Book: uploads[0].BookID, Name: job.Args.Name, Kind: "bring-in", Words: words,
+		Params: Source{files, job.Args.How}, Balance: entry.Balance{Added: t.Rows(), After: t.Rows()}, Notes: notes,
+	}, func(tx pgx.Tx) error {
+		left, err = forget(ctx, tx, job.Args.Uploads, job.ID)
+		return err
+	})
+	return l, left, err
 }

@@ -56,6 +56,8 @@ const worker = "grandledger"
 type Queue struct {
 	store  *store.Store
 	client *river.Client[pgx.Tx]
+
+	allowed allowed
 }
 
 // Open brings the queue's schema up to date and makes ready to work.

@@ -10,6 +10,7 @@ import (
 
 	"grandledger/core/coretest"
 	"grandledger/core/join"
+	"grandledger/formats"
 	"grandledger/formats/csv"
 	"grandledger/jobs"
 	"grandledger/store"
@@ -58,6 +59,9 @@ func (b *bench) start(q *jobs.Queue) {
 	b.t.Cleanup(func() { q.Stop(context.Background()) })
 }
 
+// how is that of the texts the tests bring in.
+var how = formats.How{Format: formats.Delimited, Text: &csv.Dialect{Encoding: "utf-8", Delimiter: ",", Quote: `"`, Names: 1}}
+
 // bringIn queues the reading of a text.
 func (b *bench) bringIn(name, text string) jobs.Job {
 	b.t.Helper()
@@ -65,15 +69,15 @@ func (b *bench) bringIn(name, text string) jobs.Job {
 	if err := os.WriteFile(path, []byte(text), 0o600); err != nil {
 		b.t.Fatal(err)
 	}
-	u, err := b.s.AddUpload(context.Background(), store.Upload{BookID: b.book, File: name + ".csv", Path: path, Bytes: int64(len(text))})
+	u, err := b.s.AddUpload(context.Background(), store.Upload{BookID: b.book, File: name + ".csv", Path: path, Bytes: int64(len(text)), Own: true})
 	if err != nil {
 		b.t.Fatal(err)
 	}
-	j, err := b.q.BringIn(context.Background(), jobs.BringInArgs{Upload: u.ID, Name: name, Dialect: csv.Dialect{Encoding: "utf-8", Delimiter: ",", Quote: `"`, Header: true}})
+	made, err := b.q.BringIn(context.Background(), b.book, []jobs.BringInArgs{{Uploads: []int64{u.ID}, Name: name, How: how}})
 	if err != nil {
 		b.t.Fatal(err)
 	}
-	return j
+	return made[0]
 }
 
 // end waits until a job has ended.

@@ -82,12 +82,13 @@ func TestCancelledJobLeavesNothing(t *testing.T) {
 	lines := c.listen()
 	var up struct {
 		ID      int64
-		Preview struct{ Dialect any }
+		Preview struct{ How any }
 	}
 	c.call("POST", "/books/1/uploads?name=large.csv", large(2_000_000), &up)
-	ask := answer{"name": "large", "dialect": up.Preview.Dialect}
-	var job struct{ ID int64 }
-	c.call("POST", fmt.Sprintf("/uploads/%d/bring-in", up.ID), ask, &job)
+	ask := []answer{{"name": "large", "uploads": []int64{up.ID}, "how": up.Preview.How}}
+	var made []struct{ ID int64 }
+	c.call("POST", "/books/1/bring-in", ask, &made)
+	job := made[0]
 	c.hear(lines, `"state":"working"`)
 	c.call("POST", fmt.Sprintf("/jobs/%d/cancel", job.ID), nil, nil)
 	for deadline := time.Now().Add(time.Minute); ; time.Sleep(20 * time.Millisecond) {
@@ -104,8 +105,8 @@ func TestCancelledJobLeavesNothing(t *testing.T) {
 	if c.call("GET", "/books/1", nil, &contents); len(contents.Tables) != 0 {
 		t.Error("the cancelled job made a table")
 	}
-	c.call("POST", fmt.Sprintf("/uploads/%d/bring-in", up.ID), ask, &job)
-	c.finished(job.ID)
+	c.call("POST", "/books/1/bring-in", ask, &made)
+	c.finished(made[0].ID)
 }
 
 // BenchmarkViews is the server's time for each view of a table of a million rows, once

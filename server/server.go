@@ -36,16 +36,18 @@ type Server struct {
 	views   *lru.Cache[viewKey, any]
 }
 
-// New makes a server that keeps received files in the directory uploads. Run must be
-// called for events to be told and jobs to be done.
-func New(ctx context.Context, s *store.Store, uploads string) (*Server, error) {
+// New makes a server that keeps received files in the directory uploads and reads files by
+// path from the directories of from. Run must be called for events to be told and jobs to be done.
+func New(ctx context.Context, s *store.Store, uploads string, from []string) (*Server, error) {
 	views, err := lru.New[viewKey, any](keptViews)
 	if err != nil {
 		return nil, err
 	}
 	srv := &Server{store: s, uploads: uploads, events: newHub(s), views: views}
-	srv.queue, err = jobs.Open(ctx, s)
-	return srv, err
+	if srv.queue, err = jobs.Open(ctx, s); err != nil {
+		return nil, err
+	}
+	return srv, srv.queue.Allow(from)
 }
 
 // Run does jobs and tells events until the context ends.

@@ -32,6 +32,7 @@ type client struct {
 	t       testing.TB
 	url     string
 	uploads string
+	files   string // from which files may be brought in by path
 	keys    int
 }
 
@@ -42,8 +43,8 @@ func serve(t testing.TB) *client {
 	if err != nil {
 		t.Fatal(err)
 	}
-	c := &client{t: t, uploads: filepath.Join(t.TempDir(), "uploads")}
-	srv, err := server.New(ctx, s, c.uploads)
+	c := &client{t: t, uploads: filepath.Join(t.TempDir(), "uploads"), files: t.TempDir()}
+	srv, err := server.New(ctx, s, c.uploads, []string{c.files})
 	if err != nil {
 		t.Fatal(err)
 	}
@@ -126,19 +127,16 @@ func (c *client) bringIn(name, text string) int64 {
 	c.t.Helper()
 	var up struct {
 		ID      int64
-		Preview struct{ Dialect any }
+		Preview struct{ How any }
 	}
 	if status := c.call("POST", "/books/1/uploads?name="+name+".csv", text, &up); status != 201 {
 		c.t.Fatalf("upload: status %d", status)
 	}
-	var job struct {
-		ID, Table int64
-		State     string
-	}
-	if status := c.call("POST", fmt.Sprintf("/uploads/%d/bring-in", up.ID), answer{"name": name, "dialect": up.Preview.Dialect}, &job); status != 202 {
+	var made []struct{ ID int64 }
+	if status := c.call("POST", "/books/1/bring-in", []answer{{"name": name, "uploads": []int64{up.ID}, "how": up.Preview.How}}, &made); status != 202 {
 		c.t.Fatalf("bring in: status %d", status)
 	}
-	return c.finished(job.ID)
+	return c.finished(made[0].ID)
 }
 
 // finished waits for a job to make its table.
@@ -270,7 +268,7 @@ func TestProblemsSayWhereAndWhat(t *testing.T) {
 		{"POST", "/books", answer{"name": "Terns"}, 422, "already"},
 		{"POST", "/books", "{not json", 400, "invalid"},
 		{"POST", "/books/1/uploads?name=a.csv", "", 422, "empty"},
-		{"POST", "/books/1/uploads?name=a.csv", "PK\x03\x04", 422, "zip archive"},
+		{"POST", "/books/1/uploads?name=a.csv", "PK\x03\x04", 422, "not a valid zip file"},
 		{"POST", "/books/1/uploads?name=a.csv", "a,b\n1,\"2\n", 422, "never closed"},
 		{"POST", "/books/7/uploads?name=a.csv", "a,b\n", 404, "book 7"},
 		{"POST", "/books/1/joins/draft", answer{"name": "x", "left": answer{"table": id, "revision": 1}, "right": answer{"table": 99, "revision": 1},
@@ -296,12 +294,13 @@ func TestJobTellsTheRow(t *testing.T) {
 	c := serve(t)
 	var up struct {
 		ID      int64
-		Preview struct{ Dialect any }
+		Preview struct{ How any }
 	}
 	text := "a,b\n" + strings.Repeat("one,two\n", 60_000) + "x,\"open\n"
 	c.call("POST", "/books/1/uploads?name=late.csv", text, &up)
-	var job struct{ ID int64 }
-	c.call("POST", fmt.Sprintf("/uploads/%d/bring-in", up.ID), answer{"name": "late", "dialect": up.Preview.Dialect}, &job)
+	var made []struct{ ID int64 }
+	c.call("POST", "/books/1/bring-in", []answer{{"name": "late", "uploads": []int64{up.ID}, "how": up.Preview.How}}, &made)
+	job := made[0]
 	for deadline := time.Now().Add(time.Minute); ; time.Sleep(20 * time.Millisecond) {
 		var now struct {
 			State   string

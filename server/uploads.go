@@ -10,11 +10,8 @@ import (
 
 	"grandledger/api"
 	"grandledger/core/problem"
-	"grandledger/formats/csv"
-	"grandledger/jobs"
+	"grandledger/formats"
 	"grandledger/store"
-
-	"github.com/jackc/pgx/v5"
 )
 
 // sweep removes received files that no upload knows: what a crash or a connection cut
@@ -62,16 +59,15 @@ func (s *Server) Upload(ctx context.Context, r api.UploadRequestObject) (api.Upl
 	if err != nil {
 		return nil, err
 	}
-	name := shownName(r.Params.Name)
-	preview, err := look(f.Name(), name, nil)
-	if err != nil {
-		return nil, err
-	}
 	if err := f.Close(); err != nil {
 		return nil, err
 	}
-	u, err := s.store.AddUpload(ctx, store.Upload{BookID: r.Book, File: name, Path: f.Name(), Bytes: bytes})
+	u := store.Upload{BookID: r.Book, File: shownName(r.Params.Name), Path: f.Name(), Bytes: bytes, Own: true}
+	preview, err := s.look(ctx, u, nil)
 	if err != nil {
+		return nil, err
+	}
+	if u, err = s.store.AddUpload(ctx, u); err != nil {
 		return nil, err
 	}
 	kept = true
@@ -95,17 +91,43 @@ func shownName(name string) string {
 	return name[:min(len(name), 200)]
 }
 
-func look(path, name string, d *csv.Dialect) (*csv.Preview, error) {
-	f, err := os.Open(path)
+// ChoosePath takes a file on the server's own disk.
+func (s *Server) ChoosePath(ctx context.Context, r api.ChoosePathRequestObject) (api.ChoosePathResponseObject, error) {
+	if _, err := s.store.Book(ctx, r.Book); err != nil {
+		return nil, err
+	}
+	u := store.Upload{BookID: r.Book, File: filepath.Base(r.Body.Path), Path: r.Body.Path}
+	src, f, err := s.queue.Open(u)
+	if err != nil {
+		return nil, err
+	}
+	u.Bytes = src.Size
+	f.Close()
+	preview, err := s.look(ctx, u, nil)
+	if err != nil {
+		return nil, err
+	}
+	if u, err = s.store.AddUpload(ctx, u); err != nil {
+		return nil, err
+	}
+	return api.ChoosePath201JSONResponse(uploadOf(u, preview)), nil
+}
+
+func (s *Server) look(ctx context.Context, u store.Upload, how *formats.How) (*formats.Preview, error) {
+	src, f, err := s.queue.Open(u)
 	if err != nil {
 		return nil, err
 	}
 	defer f.Close()
-	return csv.Look(f, name, d)
+	return formats.Look(ctx, src, how)
 }
 
-func uploadOf(u store.Upload, p *csv.Preview) api.Upload {
-	suggested := strings.TrimSuffix(u.File, filepath.Ext(u.File))
+func uploadOf(u store.Upload, p *formats.Preview) api.Upload {
+	suggested := u.File
+	for _, packed := range []string{".gz", ".zst", ".zip"} {
+		suggested = strings.TrimSuffix(suggested, packed)
+	}
+	suggested = strings.TrimSuffix(suggested, filepath.Ext(suggested))
 	suggested = strings.Join(strings.FieldsFunc(suggested, func(r rune) bool { return r == '_' || r == '-' || r == ' ' }), " ")
 	if suggested != "" {
 		suggested = strings.ToUpper(suggested[:1]) + suggested[1:]
@@ -114,7 +136,7 @@ func uploadOf(u store.Upload, p *csv.Preview) api.Upload {
 }
 
 // cutPreview cuts long cells; the whole ones are in the file.
-func cutPreview(p *csv.Preview) *csv.Preview {
+func cutPreview(p *formats.Preview) *formats.Preview {
 	for _, row := range p.Rows {
 		for i, cell := range row {
 			row[i], _ = cutCell(cell)
@@ -129,7 +151,7 @@ func (s *Server) GetUpload(ctx context.Context, r api.GetUploadRequestObject) (a
 	if err != nil {
 		return nil, err
 	}
-	p, err := look(u.Path, u.File, nil)
+	p, err := s.look(ctx, u, nil)
 	if err != nil {
 		return nil, err
 	}
@@ -138,15 +160,7 @@ func (s *Server) GetUpload(ctx context.Context, r api.GetUploadRequestObject) (a
 
 // DiscardUpload forgets a received file.
 func (s *Server) DiscardUpload(ctx context.Context, r api.DiscardUploadRequestObject) (api.DiscardUploadResponseObject, error) {
-	u, err := s.store.Upload(ctx, r.Upload)
-	if err != nil {
-		return nil, err
-	}
-	err = pgx.BeginFunc(ctx, s.store.Pool, func(tx pgx.Tx) error { return store.DropUpload(ctx, tx, u.ID) })
-	if err != nil {
-		return nil, err
-	}
-	return api.DiscardUpload204Response{}, os.Remove(u.Path)
+	return api.DiscardUpload204Response{}, s.queue.Discard(ctx, r.Upload)
 }
 
 // PreviewUpload reads the first rows in another dialect.
@@ -155,18 +169,28 @@ func (s *Server) PreviewUpload(ctx context.Context, r api.PreviewUploadRequestOb
 	if err != nil {
 		return nil, err
 	}
-	p, err := look(u.Path, u.File, r.Body)
+	p, err := s.look(ctx, u, r.Body)
 	if err != nil {
 		return nil, err
 	}
 	return api.PreviewUpload200JSONResponse(*cutPreview(p)), nil
 }
 
-// BringIn queues the reading of a received file.
+// BringIn queues the reading of received files.
 func (s *Server) BringIn(ctx context.Context, r api.BringInRequestObject) (api.BringInResponseObject, error) {
-	if strings.TrimSpace(r.Body.Name) == "" {
-		return nil, problem.New("Type a name for it", "the table has no name")
+	for i := range *r.Body {
+		args := &(*r.Body)[i]
+		if args.Name = strings.TrimSpace(args.Name); args.Name == "" {
+			return nil, problem.New("Type a name for it", "a table has no name")
+		}
+		if len(args.Uploads) == 0 {
+			return nil, problem.New("Choose a file", "the table %q has no file", args.Name)
+		}
 	}
-	j, err := s.queue.BringIn(ctx, jobs.BringInArgs{Upload: r.Upload, Name: r.Body.Name, Dialect: r.Body.Dialect})
-	return api.BringIn202JSONResponse(jobOf(j)), err
+	made, err := s.queue.BringIn(ctx, r.Book, *r.Body)
+	out := api.BringIn202JSONResponse{}
+	for _, j := range made {
+		out = append(out, jobOf(j))
+	}
+	return out, err
 }

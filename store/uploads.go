@@ -14,33 +14,29 @@ type Upload struct {
 	File       string // the name it came with
 	Path       string // where its bytes are
 	Bytes      int64
+	Own        bool // the bytes are ours to remove; false for a file of the server's own disk
 }
 
 // AddUpload notes a received file. Its bytes must already be in place.
 func (s *Store) AddUpload(ctx context.Context, u Upload) (Upload, error) {
-	err := s.Pool.QueryRow(ctx, `insert into upload (book_id, file_name, path, bytes) values ($1, $2, $3, $4) returning id`,
-		u.BookID, u.File, u.Path, u.Bytes).Scan(&u.ID)
+	err := s.Pool.QueryRow(ctx, `insert into upload (book_id, file_name, path, bytes, own) values ($1, $2, $3, $4, $5) returning id`,
+		u.BookID, u.File, u.Path, u.Bytes, u.Own).Scan(&u.ID)
 	return u, err
 }
 
 // Upload gives a received file.
 func (s *Store) Upload(ctx context.Context, id int64) (Upload, error) {
 	u := Upload{ID: id}
-	err := s.Pool.QueryRow(ctx, `select book_id, file_name, path, bytes from upload where id = $1`, id).Scan(&u.BookID, &u.File, &u.Path, &u.Bytes)
+	err := s.Pool.QueryRow(ctx, `select book_id, file_name, path, bytes, own from upload where id = $1`, id).
+		Scan(&u.BookID, &u.File, &u.Path, &u.Bytes, &u.Own)
 	if errors.Is(err, pgx.ErrNoRows) {
 		return u, fmt.Errorf("upload %d: %w", id, ErrNotFound)
 	}
 	return u, err
 }
 
-// DropUpload forgets a received file; the caller removes its bytes after the commit.
-func DropUpload(ctx context.Context, tx pgx.Tx, id int64) error {
-	_, err := tx.Exec(ctx, `delete from upload where id = $1`, id)
-	return err
-}
-
 // UploadPaths lists where the bytes of all received files are.
 func (s *Store) UploadPaths(ctx context.Context) ([]string, error) {
-	rows, _ := s.Pool.Query(ctx, `select path from upload`)
+	rows, _ := s.Pool.Query(ctx, `select path from upload where own`)
 	return pgx.CollectRows(rows, pgx.RowTo[string])
 }

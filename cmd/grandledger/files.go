@@ -12,32 +12,53 @@ import (
 	"grandledger/core/entry"
 	"grandledger/core/problem"
 	"grandledger/core/table"
-	"grandledger/formats/csv"
+	"grandledger/formats"
+	"grandledger/formats/intake"
 )
 
 // read brings a file in and says on standard error what was repaired.
 func read(ctx context.Context, name string) (*table.Table, error) {
-	var src io.Reader = os.Stdin
-	var size int64
-	if name != "-" {
-		f, err := os.Open(name)
-		if err != nil {
-			return nil, &problem.Problem{What: "the file cannot be opened: " + reason(err), File: name}
-		}
-		defer f.Close()
-		if st, err := f.Stat(); err == nil {
-			size = st.Size()
-		}
-		src = f
-	}
-	t, report, err := csv.Read(ctx, src, csv.Options{File: name, Size: size})
+	src, done, err := source(name)
 	if err != nil {
 		return nil, err
 	}
+	defer done.Close()
+	how, err := formats.Sniff(src)
+	if err != nil {
+		return nil, err
+	}
+	t, report, err := formats.Read(ctx, []formats.Source{src}, how, intake.Options{})
+	if err != nil {
+		return nil, err
+	}
+	say(name, report)
+	return t, nil
+}
+
+// say tells on standard error what was repaired.
+func say(name string, report *intake.Report) {
 	for _, n := range report.Notes {
 		fmt.Fprintf(os.Stderr, "%s: %s\n", name, n)
 	}
-	return t, nil
+}
+
+// source opens a file; - is standard input, which is put into a file first, as formats
+// look at the end of it too.
+func source(name string) (formats.Source, io.Closer, error) {
+	if name != "-" {
+		return formats.File(name)
+	}
+	f, err := os.CreateTemp("", "grandledger-input-*")
+	if err != nil {
+		return formats.Source{}, nil, err
+	}
+	os.Remove(f.Name())
+	size, err := io.Copy(f, os.Stdin)
+	if err != nil {
+		f.Close()
+		return formats.Source{}, nil, err
+	}
+	return formats.Source{Name: name, Size: size, At: f}, f, nil
 }
 
 // reason takes the path off an error that names it.
@@ -72,10 +93,15 @@ func write(name string, to func(w io.Writer) error) error {
 }
 
 func writeTable(ctx context.Context, name string, t *table.Table) error {
-	return write(name, func(w io.Writer) error {
-		_, err := csv.Write(ctx, w, t, csv.WriteOptions{})
+	ending := name
+	if name == "-" {
+		ending = "standard output.csv"
+	}
+	to, err := formats.Writer(ending)
+	if err != nil {
 		return err
-	})
+	}
+	return write(name, func(w io.Writer) error { return to(ctx, w, t) })
 }
 
 // account prints a balance on standard error.

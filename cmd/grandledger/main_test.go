@@ -110,10 +110,46 @@ func TestProfileAsJSON(t *testing.T) {
 	}
 }
 
+// Through every format and back, and what can be asked for on the way.
+func TestConvert(t *testing.T) {
+	dir := t.TempDir()
+	write1(t, dir, "landings.csv", landings)
+	write1(t, dir, "nested.json", `{"data":[{"no":1,"catch":[{"kg":2},{"kg":3}]}]}`)
+	from := "landings.csv"
+	for _, to := range []string{"a.tsv", "a.json", "a.jsonl.gz", "a.xlsx", "a.ods", "a.parquet", "a.arrow", "back.csv"} {
+		if out, said, status := command(t, dir, "", "convert", from, to); status != 0 || out != "" || said != "" {
+			t.Fatalf("%s to %s: status %d %s%s", from, to, status, out, said)
+		}
+		from = to
+	}
+	back, err := os.ReadFile(filepath.Join(dir, "back.csv"))
+	if err != nil || string(back) != landings {
+		t.Errorf("came back as %q (%v)", back, err)
+	}
+	for _, c := range []struct {
+		args []string
+		out  string
+	}{
+		{[]string{"landings.csv", "-", "--column", "vessel=boat", "--column", "no"}, "boat,no\nTern,1\n"},
+		{[]string{"nested.json", "-", "--spread", "catch"}, "no,catch.kg\n1,2\n1,3\n"},
+	} {
+		out, said, status := command(t, dir, "", append([]string{"convert"}, c.args...)...)
+		if status != 0 || !strings.HasPrefix(out, c.out) {
+			t.Errorf("%v: status %d %s%s", c.args, status, out, said)
+		}
+	}
+	write1(t, dir, "more.csv", landings)
+	out, _, status := command(t, dir, "", "convert", "landings.csv", "more.csv", "-")
+	if status != 0 || strings.Count(out, "\n") != 11 || !strings.HasPrefix(out, "file,no,vessel,gear\nlandings.csv,1,") {
+		t.Errorf("two files: status %d\n%s", status, out)
+	}
+}
+
 func TestBadDataAndWrongUsage(t *testing.T) {
 	dir := t.TempDir()
 	write1(t, dir, "open.csv", "a,b\n1,\"x\n2,y\n")
 	write1(t, dir, "landings.csv", landings)
+	write1(t, dir, "other.csv", "a,b\n1,2\n")
 	write1(t, dir, "archive.csv", "PK\x03\x04 and so on")
 	for _, c := range []struct {
 		args   []string
@@ -121,7 +157,7 @@ func TestBadDataAndWrongUsage(t *testing.T) {
 		says   string
 	}{
 		{[]string{"tally", "open.csv"}, 1, `open.csv, row 1, column "b": a quotation mark is opened and never closed`},
-		{[]string{"tally", "archive.csv"}, 1, "archive.csv: the file is a zip archive or a workbook"},
+		{[]string{"tally", "archive.csv"}, 1, "archive.csv: the packed file is damaged or cut off"},
 		{[]string{"tally", "absent.csv"}, 1, "absent.csv: the file cannot be opened"},
 		{[]string{"tally", "landings.csv", "--column", "q"}, 1, `landings.csv, column "q": there is no such column`},
 		{[]string{"dedupe", "landings.csv", "--key", "q", "--out", "x.csv"}, 1, `column "q"`},
@@ -133,6 +169,11 @@ func TestBadDataAndWrongUsage(t *testing.T) {
 		{[]string{"join", "landings.csv", "landings.csv", "--on", "no", "--rows", "both", "--out", "x.csv"}, 2, "not a pair of columns"},
 		{[]string{"join", "landings.csv", "landings.csv", "--on", "no=no", "--rows", "some", "--out", "x.csv"}, 2, "--rows is both"},
 		{[]string{"tally", "landings.csv", "--colour", "red"}, 2, "unknown flag"},
+		{[]string{"convert", "landings.csv"}, 2, "OUT is missing"},
+		{[]string{"convert", "landings.csv", "other.csv", "x.csv"}, 1, "other.csv: it has no column in common with landings.csv"},
+		{[]string{"convert", "landings.csv", "landings.docx"}, 2, "End its name with one of .csv"},
+		{[]string{"convert", "landings.csv", "x.json", "--records", "a"}, 2, "--records is for JSON and XML"},
+		{[]string{"convert", "landings.csv", "x.json", "--column", "q"}, 1, `landings.csv: the file has no column "q". It has "no", "vessel", "gear"`},
 		{[]string{"dance"}, 2, "unknown command"},
 	} {
 		out, said, status := command(t, dir, "", c.args...)
@@ -141,7 +182,7 @@ func TestBadDataAndWrongUsage(t *testing.T) {
 		}
 	}
 	// What went wrong left no file behind.
-	if left, err := os.ReadDir(dir); err != nil || len(left) != 3 {
+	if left, err := os.ReadDir(dir); err != nil || len(left) != 4 {
 		t.Errorf("left behind: %v (%v)", left, err)
 	}
 }

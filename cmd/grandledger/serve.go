@@ -24,6 +24,7 @@ import (
 func serveCommand() *cobra.Command {
 	var addr, data string
 	var withDemo bool
+	var from []string
 	c := &cobra.Command{
 		Use:   "serve",
 		Short: "Serve the application on this machine",
@@ -34,11 +35,12 @@ func serveCommand() *cobra.Command {
 	c.Flags().StringVar(&addr, "addr", "127.0.0.1:8460", "where to serve; a loopback address")
 	c.Flags().StringVar(&data, "data", "", "the data directory (default "+dataDir()+")")
 	c.Flags().BoolVar(&withDemo, "demo", false, "make the demo book")
+	c.Flags().StringArrayVar(&from, "files-from", nil, "a directory from which files may be brought in by path; may be given several times")
 	c.RunE = work(func(cmd *cobra.Command, _ []string) error {
 		if data == "" {
 			data = dataDir()
 		}
-		return serve(cmd.Context(), addr, data, withDemo)
+		return serve(cmd.Context(), addr, data, from, withDemo)
 	})
 	return c
 }
@@ -58,7 +60,7 @@ func dataDir() string {
 	return filepath.Join(home, ".local", "share", "grandledger")
 }
 
-func serve(ctx context.Context, addr, data string, withDemo bool) (err error) {
+func serve(ctx context.Context, addr, data string, from []string, withDemo bool) (err error) {
 	listener, err := listen(addr)
 	if err != nil {
 		return err
@@ -93,7 +95,7 @@ func serve(ctx context.Context, addr, data string, withDemo bool) (err error) {
 			return err
 		}
 	}
-	srv, err := server.New(ctx, s, filepath.Join(data, "uploads"))
+	srv, err := server.New(ctx, s, filepath.Join(data, "uploads"), from)
 	if err != nil {
 		return err
 	}

@@ -21,7 +21,11 @@ const sampleSize = 256 << 10
 // Cost: one pass over the text on all cores; memory is one block, the dictionaries
 // and four bytes a cell.
 func Read(ctx context.Context, src io.Reader, d *Dialect, o intake.Options) (*table.Table, *intake.Report, error) {
-	t, report, err := read(ctx, src, d, o, 0)
+	block := 0
+	if o.Rows > 0 {
+		block = sampleSize
+	}
+	t, report, err := read(ctx, src, d, o, block)
 	return t, report, problem.In(o.File, err)
 }
 

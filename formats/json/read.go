@@ -22,7 +22,11 @@ import (
 // Cost: one pass over the text, for lines on all cores; memory is one block, the
 // dictionaries and four bytes a cell.
 func Read(ctx context.Context, src io.Reader, shape Shape, o intake.Options) (*table.Table, *intake.Report, error) {
-	t, report, err := read(ctx, src, shape, o, 0)
+	block := 0
+	if o.Rows > 0 { // only the first ones
+		block = 256 << 10
+	}
+	t, report, err := read(ctx, src, shape, o, block)
 	return t, report, problem.In(o.File, err)
 }
 
