@@ -10,15 +10,14 @@ import (
 	"grandledger/core/duplicate"
 	"grandledger/core/spelling"
 	"grandledger/core/table"
-	"grandledger/formats/csv"
-	"grandledger/formats/intake"
+	"grandledger/core/tally"
 )
 
 func open(t *testing.T, f File) *table.Table {
 	t.Helper()
-	tab, report, err := csv.Read(context.Background(), bytes.NewReader(f.Bytes), nil, intake.Options{File: f.Name})
-	if err != nil || len(report.Notes) > 0 {
-		t.Fatalf("%s: %v %v", f.Name, report, err)
+	tab, _, err := f.Read(context.Background())
+	if err != nil {
+		t.Fatalf("%s: %v", f.Name, err)
 	}
 	return tab
 }
@@ -53,6 +52,19 @@ func TestTruthIsFound(t *testing.T) {
 	}
 	if !maps.Equal(found, truth.Gear) {
 		t.Errorf("found %d spellings of gear, there are %d: %v", len(found), len(truth.Gear), slices.Sorted(maps.Keys(found)))
+	}
+	gull := open(t, files[3])
+	first, _ := gull.Columns()[0].Value(0)
+	landed, _, err := gull.Column("Landed")
+	if err != nil || gull.Rows() != truth.Gull || first != "Spring 2031" {
+		t.Fatalf("Gull Point: %d rows of %s (%v)", gull.Rows(), first, err)
+	}
+	if p := tally.Of(gull, landed); p.Reading != table.ReadDate || p.NotRead > 0 {
+		t.Errorf("Gull Point's dates read as %s, %d do not", p.Reading, p.NotRead)
+	}
+	skerry := open(t, files[4])
+	if _, _, err := skerry.Column("vessel.name"); err != nil || skerry.Rows() != truth.Skerry {
+		t.Errorf("Skerry Bay: %d rows (%v)", skerry.Rows(), err)
 	}
 	if v := open(t, files[1]); v.Rows() != truth.Vessels {
 		t.Errorf("%d vessels, want %d", v.Rows(), truth.Vessels)

@@ -8,6 +8,7 @@ import (
 	"github.com/jackc/pgx/v5"
 
 	"grandledger/core/entry"
+	"grandledger/core/table"
 	"grandledger/formats"
 	"grandledger/formats/intake"
 	"grandledger/jobs"
@@ -47,12 +48,7 @@ func fill(ctx context.Context, s *store.Store, book int64) error {
 		if have[f.Table] {
 			continue
 		}
-		src := formats.Source{Name: f.Name, Size: int64(len(f.Bytes)), At: bytes.NewReader(f.Bytes)}
-		how, err := formats.Sniff(src)
-		if err != nil {
-			return fmt.Errorf("making the demo: %w", err)
-		}
-		t, _, err := formats.Read(ctx, []formats.Source{src}, how, intake.Options{})
+		t, how, err := f.Read(ctx)
 		if err != nil {
 			return fmt.Errorf("making the demo: %w", err)
 		}
@@ -66,4 +62,19 @@ func fill(ctx context.Context, s *store.Store, book int64) error {
 		}
 	}
 	return nil
+}
+
+// Read reads a file of the demo as it proposes itself, all its sheets below one another.
+func (f File) Read(ctx context.Context) (*table.Table, formats.How, error) {
+	src := formats.Source{Name: f.Name, Size: int64(len(f.Bytes)), At: bytes.NewReader(f.Bytes)}
+	v, err := formats.Look(ctx, src, nil)
+	if err != nil {
+		return nil, formats.How{}, err
+	}
+	how := v.How
+	if len(v.Choices.Sheets) > 1 {
+		how.Pieces = v.Choices.Sheets
+	}
+	t, _, err := formats.Read(ctx, []formats.Source{src}, how, intake.Options{})
+	return t, how, err
 }

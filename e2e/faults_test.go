@@ -175,7 +175,7 @@ func TestUploadCutOff(t *testing.T) {
 	waitFor(t, "the upload to begin", func() bool { files, _ := os.ReadDir(uploads); return len(files) == 1 })
 	conn.Close()
 	waitFor(t, "the upload to be removed", func() bool { files, _ := os.ReadDir(uploads); return len(files) == 0 })
-	if got := len(r.contents().Tables); got != 3 {
+	if got := len(r.contents().Tables); got != demoTables {
 		t.Errorf("%d tables, want the demo's 3", got)
 	}
 }
@@ -232,7 +232,7 @@ func TestServerOfOnesOwn(t *testing.T) {
 	})
 	t.Setenv("DATABASE_URL", c.URL)
 	r := serve(t, dataDir(t), "--demo")
-	if got := len(r.contents().Tables); got != 3 {
+	if got := len(r.contents().Tables); got != demoTables {
 		t.Errorf("%d tables, want the demo's 3", got)
 	}
 	if _, err := os.Stat(filepath.Join(r.data, "postgres")); err == nil {

@@ -55,7 +55,7 @@ func TestRefusedFiles(t *testing.T) {
 		w.press("^Close$")
 		w.gone("[role=dialog]", "was not taken")
 	}
-	if got := len(r.contents().Tables); got != 3 {
+	if got := len(r.contents().Tables); got != demoTables {
 		t.Errorf("%d tables, want the demo's 3", got)
 	}
 }

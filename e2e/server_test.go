@@ -19,6 +19,9 @@ import (
 	"time"
 )
 
+// demoTables is how many tables the demo book has.
+const demoTables = 5
+
 // binary is grandledger as built for the tests.
 var binary string
 

@@ -101,7 +101,7 @@ func TestSniff(t *testing.T) {
 		check              func(How) bool
 	}{
 		{"a.csv", "no,kg\n1,2\n", Delimited, func(h How) bool { return h.Text.Delimiter == "," }},
-		{"a.txt", "no   kg  vessel\n1    2   Tern\n17   3   Skua II\n", Fixed, func(h How) bool { return slices.Equal(h.Fixed.Cuts, []int{5, 9}) }},
+		{"a.txt", "Landings of March\nno   kg  vessel\n1    2   Tern\n17   3   Skua II\n", Fixed, func(h How) bool { return slices.Equal(h.Fixed.Cuts, []int{5, 9}) && h.Fixed.Above == 1 }},
 		{"a.json", `{"data":{"list":[{"a":1}]}}`, JSON, func(h How) bool { return h.JSON.Records == "data.list" }},
 		{"a", "[\n{\"a\":1}]", Delimited, nil},
 		{"a.jsonl", "{\"a\":[1]}\n{\"a\":2}", JSON, func(h How) bool { return *h.JSON == json.Shape{} }},

@@ -235,7 +235,8 @@ type Preview struct {
 
 const previewRows = 50
 
-// Look reads the first rows of a file; with no how it works one out.
+// Look reads the first rows of a file; with no how it works one out, and what a how leaves
+// open it fills in.
 func Look(ctx context.Context, s Source, how *How) (*Preview, error) {
 	if how == nil {
 		sniffed, err := Sniff(s)
@@ -243,6 +244,9 @@ func Look(ctx context.Context, s Source, how *How) (*Preview, error) {
 			return nil, err
 		}
 		how = &sniffed
+	}
+	if err := how.Propose(s); err != nil {
+		return nil, err
 	}
 	v := &Preview{How: *how, Names: []string{}, Rows: [][]string{}}
 	var err error

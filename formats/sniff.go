@@ -97,30 +97,117 @@ func sniff(s Source, packed string, pieces []string) (How, error) {
 	return how, sniffText(&how, sample, strings.ToLower(path.Ext(strings.TrimSuffix(strings.TrimSuffix(name, ".gz"), ".zst"))))
 }
 
-// sniffWorkbook proposes the first sheet and where its names are.
+// sniffWorkbook tells the two kinds of workbook and proposes the rest.
 func sniffWorkbook(s Source, how How, piece string) (How, error) {
 	spread, done, err := s.spread(how.Packed, piece)
 	if err != nil {
 		return how, err
 	}
 	defer done.Close()
-	how.Grid = &grid.Range{Names: 1}
+	how.Format = Workbook
 	if isOpenDoc(spread) {
 		how.Format = OpenDoc
-		return how, nil
 	}
-	how.Format = Workbook
-	b, err := xlsx.Open(spread.At, spread.Size)
+	return how, how.propose(s)
+}
+
+// Propose fills in what is not yet said about how a format is read, by the piece that is
+// looked at first.
+func (h *How) Propose(s Source) error { return problem.In(s.Name, h.propose(s)) }
+
+func (h *How) propose(s Source) error {
+	piece := h.piece()
+	switch h.Format {
+	case Workbook, OpenDoc:
+		if h.Grid != nil {
+			return nil
+		}
+		spread, done, err := s.spread(h.Packed, piece)
+		if err != nil {
+			return err
+		}
+		defer done.Close()
+		sheet := ""
+		if h.Packed != Zip && len(h.Pieces) > 0 {
+			sheet = h.Pieces[0]
+		}
+		first, err := firstRows(spread, h.Format, sheet)
+		if err != nil {
+			return err
+		}
+		above, names := grid.Sniff(first)
+		h.Grid = &grid.Range{Above: above, Names: names}
+		return nil
+	case Parquet, Arrow:
+		return nil
+	}
+	sample, err := s.sample(h.Packed, piece)
 	if err != nil {
-		return how, err
+		return err
+	}
+	return h.proposeText(sample)
+}
+
+func firstRows(s Source, format, sheet string) ([][]string, error) {
+	if format == OpenDoc {
+		return ods.First(s.At, s.Size, sheet, sniffRows)
+	}
+	b, err := xlsx.Open(s.At, s.Size)
+	if err != nil {
+		return nil, err
 	}
 	defer b.Close()
-	first, err := b.First(how.sheet(""), 200)
+	return b.First(sheet, sniffRows)
+}
+
+// sniffRows is how many rows of a sheet are looked at.
+const sniffRows = 200
+
+// proposeText fills in what is not yet said about how a text is read.
+func (h *How) proposeText(sample []byte) error {
+	encoding, err := intake.SniffEncoding(sample)
 	if err != nil {
-		return how, err
+		return err
 	}
-	how.Grid.Above, how.Grid.Names = grid.Sniff(first)
-	return how, nil
+	switch {
+	case h.Format == HTML && h.Grid == nil:
+		h.Grid = &grid.Range{Names: 1}
+		if tables, err := html.Tables(bytes.NewReader(sample)); err == nil {
+			t := tables[html.Largest(tables)]
+			for _, other := range tables {
+				if len(h.Pieces) > 0 && other.Name == h.Pieces[0] {
+					t = other
+				}
+			}
+			h.Grid.Above, h.Grid.Names = grid.Sniff(t.Rows())
+		}
+	case h.Format == XML && h.XML == nil:
+		h.XML = &xml.Shape{}
+		if found := xml.Find(sample); len(found) > 0 {
+			h.XML.Records = found[0].Path
+		}
+	case h.Format == JSON && h.JSON == nil:
+		h.JSON = &json.Shape{}
+		if found := json.Find(sample); len(found) > 0 {
+			h.JSON.Records = found[0].Path
+		}
+	case h.Format == Fixed && h.Fixed == nil:
+		lines := fixed.Lines(sample, encoding, sniffRows)
+		h.Fixed = &fixed.Layout{Encoding: encoding, Names: 1}
+		for above := range min(6, len(lines)/4+1) { // a title above the names hides where they are cut
+			if cuts := fixed.Sniff(lines[above:]); len(cuts) > len(h.Fixed.Cuts) {
+				h.Fixed.Cuts, h.Fixed.Above = cuts, above
+			}
+		}
+		if h.Fixed.Above < len(lines) && !intake.LooksLikeNames(h.Fixed.Cells(lines[h.Fixed.Above])) {
+			h.Fixed.Names = 0
+		}
+	case h.Format == Delimited && h.Text == nil:
+		d, err := csv.Sniff(sample)
+		h.Text = &d
+		return err
+	}
+	return nil
 }
 
 func isOpenDoc(s Source) bool {
@@ -138,33 +225,20 @@ func sniffText(how *How, sample []byte, ending string) error {
 	start := bytes.ToLower(bytes.TrimSpace(text))
 	switch {
 	case bytes.HasPrefix(start, []byte("<")) && (bytes.Contains(start, []byte("<table")) || bytes.Contains(start, []byte("<html")) || bytes.HasPrefix(start, []byte("<!doctype html"))):
-		how.Format, how.Grid = HTML, &grid.Range{Names: 1}
-		if tables, err := html.Tables(bytes.NewReader(text)); err == nil {
-			how.Grid.Above, how.Grid.Names = grid.Sniff(tables[html.Largest(tables)].Rows())
-		}
-		return nil
+		how.Format = HTML
 	case bytes.HasPrefix(start, []byte("<")):
-		how.Format, how.XML = XML, &xml.Shape{}
-		if found := xml.Find(sample); len(found) > 0 {
-			how.XML.Records = found[0].Path
-		}
-		return nil
+		how.Format = XML
 	case ending == ".json" || ending == ".jsonl" || ending == ".ndjson" || bytes.HasPrefix(start, []byte("{")) || bytes.HasPrefix(start, []byte("[{")) || bytes.HasPrefix(start, []byte("[[")):
-		how.Format, how.JSON = JSON, &json.Shape{}
-		if found := json.Find(sample); len(found) > 0 {
-			how.JSON.Records = found[0].Path
-		}
-		return nil
+		how.Format = JSON
+	default:
+		how.Format = Delimited
 	}
-	d, err := csv.Sniff(sample)
-	if err != nil {
+	if err := how.proposeText(sample); err != nil || how.Format != Delimited {
 		return err
 	}
-	how.Format, how.Text = Delimited, &d
-	if lines := fixed.Lines(sample, encoding, 200); len(lines) >= 3 && !d.Fits(sample) {
-		if cuts := fixed.Sniff(lines); len(cuts) > 0 {
-			how.Format, how.Text, how.Fixed = Fixed, nil, &fixed.Layout{Encoding: encoding, Cuts: cuts, Names: 1}
-		}
+	if lines := fixed.Lines(sample, encoding, sniffRows); len(lines) >= 3 && !how.Text.Fits(sample) && len(fixed.Sniff(lines)) > 0 {
+		how.Format, how.Text = Fixed, nil
+		return how.proposeText(sample)
 	}
 	return nil
 }

@@ -211,8 +211,12 @@ func (w *bringIn) bringIn(ctx context.Context, job *river.Job[BringInArgs], uplo
 	for _, s := range sources {
 		files, bytes = append(files, s.Name), bytes+s.Size
 	}
+	how := job.Args.How
+	if err := how.Propose(sources[0]); err != nil {
+		return nil, nil, err
+	}
 	show := &progress{q: w.q, id: job.ID}
-	t, report, err := formats.Read(ctx, sources, job.Args.How, intake.Options{
+	t, report, err := formats.Read(ctx, sources, how, intake.Options{
 		Progress: func(done int64, rows int) { show.at(ctx, done, bytes, "bytes", rows) }})
 	if err != nil {
 		return nil, nil, err
@@ -229,7 +233,7 @@ func (w *bringIn) bringIn(ctx context.Context, job *river.Job[BringInArgs], uplo
 	var left []string
 	l, err := conclude(ctx, w.q, job, t, store.Opening{
 		Book: uploads[0].BookID, Name: job.Args.Name, Kind: "bring-in", Words: words,
-		Params: Source{files, job.Args.How}, Balance: entry.Balance{Added: t.Rows(), After: t.Rows()}, Notes: notes,
+		Params: Source{files, how}, Balance: entry.Balance{Added: t.Rows(), After: t.Rows()}, Notes: notes,
 	}, func(tx pgx.Tx) error {
 		left, err = forget(ctx, tx, job.Args.Uploads, job.ID)
 		return err

@@ -123,6 +123,13 @@ func (l Layout) open(names [][]string, o intake.Options, report *intake.Report) 
 	return intake.NewRows(intake.Names(cells, l.Names > 0, report), o.Rows)
 }
 
+// Cells cuts a line.
+func (l Layout) Cells(line string) []string {
+	cells := make([]string, len(l.Cuts)+1)
+	l.cut(line, cells)
+	return cells
+}
+
 // cut cuts a line into cells.
 func (l Layout) cut(line string, cells []string) {
 	at, from := 0, 0 // characters and bytes passed

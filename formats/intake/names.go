@@ -36,9 +36,10 @@ func Names(cells []string, given bool, report *Report) []string {
 		used[name] = true
 		names = append(names, name)
 	}
-	if given && len(renamed) > 0 {
-		report.Notes = append(report.Notes, Note{Count: len(renamed), What: fmt.Sprintf(
-			"%d column names were empty or used twice; they are now %s", len(renamed), strings.Join(renamed[:min(len(renamed), listed)], ", "))})
+	if n := len(renamed); given && n > 0 {
+		one, many := "a column name was empty or used twice; it is now ", fmt.Sprintf("%d column names were empty or used twice; they are now ", n)
+		list := strings.Join(renamed[:min(n, listed)], ", ")
+		report.Notes = append(report.Notes, Note{Count: n, What: map[bool]string{true: one, false: many}[n == 1] + list})
 	}
 	report.Note(trimmed, "a column name had spaces around it, which were removed", "column names had spaces around them, which were removed")
 	return names

@@ -68,6 +68,28 @@ func Read(ctx context.Context, src io.ReaderAt, size int64, r grid.Range, o inta
 	return t, report, problem.In(o.File, err)
 }
 
+// First gives the first rows of a sheet.
+func First(src io.ReaderAt, size int64, name string, n int) (rows [][]string, err error) {
+	err = walk(src, size, func(d *xml.Decoder, e xml.StartElement) (bool, error) {
+		if name != "" && attr(e, "name") != name {
+			return true, d.Skip()
+		}
+		s := &sheet{d: d}
+		for len(rows) < n {
+			cells, err := s.next()
+			if err == io.EOF {
+				break
+			}
+			if err != nil {
+				return false, err
+			}
+			rows = append(rows, cells)
+		}
+		return false, nil
+	})
+	return rows, err
+}
+
 func broken(err error) error {
 	var p *problem.Problem
 	if err == nil || errors.As(err, &p) || errors.Is(err, context.Canceled) {

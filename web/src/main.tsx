@@ -11,13 +11,13 @@ import { CrosswalkPage } from "./spellings/CrosswalkPage";
 import { SpellingsPage } from "./spellings/SpellingsPage";
 import { AsidePage } from "./tables/AsidePage";
 import { BookPage } from "./tables/BookPage";
-import { BringInPage } from "./tables/BringInPage";
 import { DuplicatesPage } from "./tables/DuplicatesPage";
 import { JournalPage } from "./tables/JournalPage";
 import { RegisterPage } from "./tables/RegisterPage";
 import { RowsPage } from "./tables/RowsPage";
 import { TallyPage } from "./tables/TallyPage";
 import { TidyPage } from "./tables/TidyPage";
+import { BringInPage } from "./bringin/BringInPage";
 
 const client = new QueryClient({
   defaultOptions: {
@@ -36,7 +36,7 @@ const router = createBrowserRouter([
     element: <Shell />,
     children: [
       { index: true, element: <BookPage /> },
-      { path: "uploads/:upload", element: <BringInPage /> },
+      { path: "uploads/:uploads", element: <BringInPage /> },
       { path: "join", element: <JoinPage /> },
       { path: "crosswalk", element: <CrosswalkPage /> },
       { path: "tables/:table", element: <RegisterPage /> },

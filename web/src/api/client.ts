@@ -10,7 +10,6 @@ export type Job = Schemas["Job"];
 export type Group = Schemas["Group"];
 export type Rung = Schemas["Rung"];
 export type Row = Schemas["Row"];
-export type Dialect = Schemas["Dialect"];
 export type ProblemDocument = Schemas["Problem"];
 
 export const api = createClient<paths>({

@@ -91,7 +91,7 @@ export interface paths {
         };
         get?: never;
         put?: never;
-        /** The first rows of a received file in another dialect */
+        /** The first rows of a received file, read in another way */
         post: operations["previewUpload"];
         delete?: never;
         options?: never;
@@ -99,18 +99,37 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
-    "/uploads/{upload}/bring-in": {
+    "/books/{book}/paths": {
         parameters: {
             query?: never;
             header?: never;
             path: {
-                upload: number;
+                book: components["parameters"]["bookId"];
             };
             cookie?: never;
         };
         get?: never;
         put?: never;
-        /** Bring a received file in as a table, as a job */
+        /** Take a file on the server's own disk, inside the directories the operator allows */
+        post: operations["choosePath"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/books/{book}/bring-in": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                book: components["parameters"]["bookId"];
+            };
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Bring received files in as tables, a job each */
         post: operations["bringIn"];
         delete?: never;
         options?: never;
@@ -570,15 +589,79 @@ export interface components {
             /** @description where the table came from */
             source: string;
         };
-        Dialect: {
+        /** @description how a file is read; only the part of its format is set */
+        How: {
             /** @enum {string} */
-            encoding: "utf-8" | "windows-1252" | "iso-8859-1" | "utf-16le" | "utf-16be";
+            format: "delimited" | "fixed" | "json" | "workbook" | "opendocument" | "parquet" | "arrow" | "xml" | "html";
+            /** @enum {string} */
+            packed?: "gzip" | "zstd" | "zip";
+            /** @description files of an archive, or else sheets; stacked where there are several */
+            pieces?: string[];
+            text?: components["schemas"]["Dialect"];
+            fixed?: components["schemas"]["FixedLayout"];
+            grid?: components["schemas"]["GridRange"];
+            json?: components["schemas"]["JsonShape"];
+            xml?: components["schemas"]["XmlShape"];
+            /** @description which columns, in which order; none: all as they come */
+            columns?: components["schemas"]["ColumnToBring"][];
+        };
+        Dialect: {
+            encoding: components["schemas"]["Encoding"];
             delimiter: string;
             quote: string;
-            header: boolean;
+            /** @description how many rows name the columns */
+            names: number;
+            /** @description lines above the names that are passed over */
+            above?: number;
+            /** @description lines that begin so are passed over */
+            comment?: string;
+        };
+        /** @enum {string} */
+        Encoding: "utf-8" | "windows-1252" | "iso-8859-1" | "utf-16le" | "utf-16be";
+        FixedLayout: {
+            encoding: components["schemas"]["Encoding"];
+            /** @description where columns after the first begin, in characters */
+            cuts: number[];
+            names: number;
+            above?: number;
+        };
+        GridRange: {
+            /** @description of a workbook inside an archive */
+            sheet?: string;
+            /** @description such as B3:F200, B3 or B:F */
+            area?: string;
+            above?: number;
+            names: number;
+        };
+        JsonShape: {
+            /** @description path to the list of records; empty for lines or a list */
+            records?: string;
+            /** @description list whose items become rows */
+            spread?: string;
+        };
+        XmlShape: {
+            /** @description path of the elements that are records */
+            records: string;
+        };
+        ColumnToBring: {
+            from: string;
+            as: string;
+        };
+        /** @description what a file leaves to choose */
+        Choices: {
+            files?: string[];
+            sheets?: string[];
+            records?: components["schemas"]["FoundPath"][];
+            lists?: string[];
+            lines?: string[];
+        };
+        FoundPath: {
+            path: string;
+            items: number;
         };
         Preview: {
-            dialect: components["schemas"]["Dialect"];
+            how: components["schemas"]["How"];
+            choices: components["schemas"]["Choices"];
             names: string[];
             rows: string[][];
             notes: components["schemas"]["Note"][];
@@ -587,6 +670,11 @@ export interface components {
             count: number;
             what: string;
             rows?: number[];
+        };
+        BringIn: {
+            uploads: number[];
+            name: string;
+            how: components["schemas"]["How"];
         };
         Upload: {
             /** Format: int64 */
@@ -1085,7 +1173,7 @@ export interface operations {
         };
         requestBody: {
             content: {
-                "application/json": components["schemas"]["Dialect"];
+                "application/json": components["schemas"]["How"];
             };
         };
         responses: {
@@ -1101,21 +1189,47 @@ export interface operations {
             default: components["responses"]["Problem"];
         };
     };
-    bringIn: {
+    choosePath: {
         parameters: {
             query?: never;
             header?: never;
             path: {
-                upload: number;
+                book: components["parameters"]["bookId"];
             };
             cookie?: never;
         };
         requestBody: {
             content: {
                 "application/json": {
-                    name: string;
-                    dialect: components["schemas"]["Dialect"];
+                    path: string;
                 };
+            };
+        };
+        responses: {
+            /** @description Taken */
+            201: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Upload"];
+                };
+            };
+            default: components["responses"]["Problem"];
+        };
+    };
+    bringIn: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                book: components["parameters"]["bookId"];
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["BringIn"][];
             };
         };
         responses: {
@@ -1125,7 +1239,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["Job"];
+                    "application/json": components["schemas"]["Job"][];
                 };
             };
             default: components["responses"]["Problem"];

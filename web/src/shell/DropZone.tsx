@@ -1,10 +1,20 @@
-import { createContext, useContext, useRef, useState, type DragEvent, type ReactNode } from "react";
+import {
+  createContext,
+  useContext,
+  useEffect,
+  useEffectEvent,
+  useRef,
+  useState,
+  type DragEvent,
+  type ReactNode,
+} from "react";
 import { useNavigate } from "react-router";
 import { Problem, problemOf, type Schemas } from "../api/client";
 import { Button } from "../design/Button";
 import { Dialog } from "../design/Dialog";
 import { ProblemNotice } from "../design/Notice";
 import { bytes } from "../design/words";
+import { pasted } from "./pasted";
 
 const Choose = createContext<() => void>(() => {});
 
@@ -18,14 +28,16 @@ export function ChooseFile({ className, children }: { className?: string; childr
   );
 }
 
-/** A file that is being received, or why it was not. */
+/** Files that are being received, or why they were not. */
 interface Sending {
   file: File;
+  place: number;
+  of: number;
   sent: number;
   error?: unknown;
 }
 
-/** Takes files dropped anywhere on the page or chosen, sends the first one, and opens how it was read. */
+/** Takes files dropped anywhere on the page, chosen or pasted, and tables pasted, sends them, and opens how they were read. */
 export function DropZone({ book, children }: { book: number; children: ReactNode }) {
   const [over, setOver] = useState(false);
   const [sending, setSending] = useState<Sending | null>(null);
@@ -33,41 +45,39 @@ export function DropZone({ book, children }: { book: number; children: ReactNode
   const request = useRef<XMLHttpRequest | null>(null);
   const navigate = useNavigate();
 
-  const send = (file: File | undefined) => {
-    if (!file) return;
-    setSending({ file, sent: 0 });
-    // XMLHttpRequest, as fetch does not tell how much of a body has been sent.
-    const r = new XMLHttpRequest();
-    request.current = r;
-    r.open("POST", `/api/books/${book}/uploads?name=${encodeURIComponent(file.name)}`);
-    r.setRequestHeader("Content-Type", "application/octet-stream");
-    r.upload.onprogress = (e) => setSending({ file, sent: e.loaded });
-    r.onload = () => {
-      const answer: unknown = r.response ? JSON.parse(r.response as string) : null;
-      if (r.status === 201) {
-        setSending(null);
-        void navigate(`/books/${book}/uploads/${(answer as Schemas["Upload"]).id}`);
-      } else {
-        setSending({ file, sent: 0, error: new Problem(problemOf(answer, r.status)) });
+  const send = async (files: File[]) => {
+    const ids: number[] = [];
+    for (const [place, file] of files.entries()) {
+      const at = { file, place: place + 1, of: files.length };
+      setSending({ ...at, sent: 0 });
+      try {
+        const upload = await receive(book, file, request, (sent) => setSending({ ...at, sent }));
+        if (!upload) return; // stopped
+        ids.push(upload.id);
+      } catch (error) {
+        setSending({ ...at, sent: 0, error });
+        return;
       }
-    };
-    r.onerror = () =>
-      setSending({
-        file,
-        sent: 0,
-        error: new Problem({
-          title: "The file was not received",
-          status: 0,
-          detail: "The connection was lost.",
-          remedy: "Try again",
-        }),
-      });
-    r.send(file);
+    }
+    setSending(null);
+    if (ids.length > 0) void navigate(`/books/${book}/uploads/${ids.join(",")}`);
   };
   const stop = () => {
     request.current?.abort();
     setSending(null);
   };
+  const paste = useEffectEvent((e: ClipboardEvent) => {
+    if (e.target instanceof HTMLElement && e.target.closest("input, textarea, [contenteditable]")) return;
+    const files = pasted(e.clipboardData);
+    if (files.length === 0) return;
+    e.preventDefault();
+    void send(files);
+  });
+  useEffect(() => {
+    const listen = (e: ClipboardEvent) => paste(e);
+    window.addEventListener("paste", listen);
+    return () => window.removeEventListener("paste", listen);
+  }, []);
   const holdsFiles = (e: DragEvent) => e.dataTransfer.types.includes("Files");
   return (
     <Choose value={() => chooser.current?.click()}>
@@ -79,24 +89,25 @@ export function DropZone({ book, children }: { book: number; children: ReactNode
           if (!holdsFiles(e)) return;
           e.preventDefault();
           setOver(false);
-          send(e.dataTransfer.files[0]);
+          void send([...e.dataTransfer.files]);
         }}
       >
         {children}
         <input
           ref={chooser}
           type="file"
+          multiple
           className="hidden"
           data-choose-file
-          aria-label="File to bring in"
+          aria-label="Files to bring in"
           onChange={(e) => {
-            send(e.target.files?.[0]);
+            void send([...(e.target.files ?? [])]);
             e.target.value = "";
           }}
         />
         {over && (
           <div className="pointer-events-none fixed inset-3 z-50 grid place-items-center rounded-[4px] border-2 border-dashed border-pencil bg-pencil-bg/90">
-            <p className="font-serif text-[21px] font-semibold text-pencil">Drop the file to bring it in</p>
+            <p className="font-serif text-[21px] font-semibold text-pencil">Drop files to bring them in</p>
           </div>
         )}
       </div>
@@ -128,6 +139,7 @@ export function DropZone({ book, children }: { book: number; children: ReactNode
               <div className="mt-1 flex items-center justify-between text-ink-2">
                 <span>
                   {bytes(sending.sent)} of {bytes(sending.file.size)}
+                  {sending.of > 1 && `, file ${sending.place} of ${sending.of}`}
                 </span>
                 <Button kind="small" onClick={stop}>
                   Stop
@@ -139,4 +151,31 @@ export function DropZone({ book, children }: { book: number; children: ReactNode
       </Dialog>
     </Choose>
   );
+}
+
+/** Sends one file; gives nothing where it was stopped. XMLHttpRequest, as fetch does not tell how much of a body has been sent. */
+function receive(book: number, file: File, request: { current: XMLHttpRequest | null }, sent: (bytes: number) => void) {
+  return new Promise<Schemas["Upload"] | null>((done, fail) => {
+    const r = new XMLHttpRequest();
+    request.current = r;
+    r.open("POST", `/api/books/${book}/uploads?name=${encodeURIComponent(file.name)}`);
+    r.setRequestHeader("Content-Type", "application/octet-stream");
+    r.upload.onprogress = (e) => sent(e.loaded);
+    r.onabort = () => done(null);
+    r.onload = () => {
+      const answer: unknown = r.response ? JSON.parse(r.response as string) : null;
+      if (r.status === 201) done(answer as Schemas["Upload"]);
+      else fail(new Problem(problemOf(answer, r.status)));
+    };
+    r.onerror = () =>
+      fail(
+        new Problem({
+          title: "The file was not received",
+          status: 0,
+          detail: "The connection was lost.",
+          remedy: "Try again",
+        }),
+      );
+    r.send(file);
+  });
 }

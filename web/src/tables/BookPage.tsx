@@ -4,6 +4,7 @@ import { useContents, useJobs } from "../api/queries";
 import { Balance } from "../design/Balance";
 import { ButtonLink } from "../design/Button";
 import { Loading, ProblemNotice } from "../design/Notice";
+import { ByPath } from "../bringin/ByPath";
 import { Heading, Page, Spread } from "../design/Spread";
 import { count, n } from "../design/words";
 import { ChooseFile } from "../shell/DropZone";
@@ -43,8 +44,8 @@ export function BookPage() {
       right={
         <Page
           side="right"
-          title="Bring in a file"
-          sub="Nothing leaves this machine, and the file itself is never altered."
+          title="Bring in files"
+          sub="Nothing leaves this machine, and the files themselves are never altered."
           foot={
             <Balance
               figures={[
@@ -55,9 +56,18 @@ export function BookPage() {
           }
         >
           <ChooseFile className="mt-2 flex w-full cursor-pointer flex-col items-center gap-1 rounded-[4px] border-2 border-dashed border-rule px-6 py-10 text-center hover:border-pencil hover:bg-pencil-bg/50">
-            <span className="font-serif text-[17px] font-semibold text-pencil">Drop a CSV file here</span>
-            <span className="text-ink-2">or choose one. You see how it reads before anything is stored.</span>
+            <span className="font-serif text-[17px] font-semibold text-pencil">Drop files here</span>
+            <span className="text-ink-2">
+              or choose them, or paste a table with Ctrl&nbsp;V. You see how they read before anything is stored.
+            </span>
+            <span className="mt-1 text-[12px] text-ink-2">
+              CSV and other text, workbooks, JSON, Parquet, Arrow, XML, web pages; packed or not. Several files of one
+              shape become one table.
+            </span>
           </ChooseFile>
+          <Heading>A large file on this machine</Heading>
+          <p className="mb-2 text-ink-2">It is read where it lies, in the directories that may be read from.</p>
+          <ByPath book={book} />
           {all.length > 1 && (
             <>
               <Heading>When two tables belong together</Heading>
