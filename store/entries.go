@@ -168,7 +168,7 @@ func (s *Store) Post(ctx context.Context, key string, tableID, revision int64, k
 		if err := l.insert(ctx, tx); err != nil {
 			return 0, err
 		}
-		if v, ok := e.(*entry.Values); ok && v.Crosswalk != "" {
+		if v, ok := entry.Inner(e).(*entry.Values); ok && v.Crosswalk != "" {
 			if err := decide(ctx, tx, tableID, number, v); err != nil {
 				return 0, err
 			}

@@ -91,6 +91,7 @@ var kinds = map[string]func() Entry{
 	"values":     func() Entry { return &Values{} },
 	"duplicates": func() Entry { return &Duplicates{} },
 	"return":     func() Entry { return &Return{} },
+	"rows":       func() Entry { return &Rows{} },
 }
 
 // Kinds lists the registered kinds by name.
@@ -103,17 +104,28 @@ func Kinds() []string {
 	return names
 }
 
-// Decode reads an entry of a kind from its JSON parameters; unknown fields are refused.
+// Decode reads an entry of a kind from its JSON parameters; unknown fields are refused. A
+// condition among them, "where", narrows the entry to the rows that hold it.
 func Decode(kind string, params []byte) (Entry, error) {
 	empty, ok := kinds[kind]
 	if !ok {
 		return nil, problem.New("", "there is no kind of entry called %q", kind)
 	}
 	e := empty()
+	where, params, err := narrow(params)
+	if err != nil {
+		return nil, err
+	}
 	d := json.NewDecoder(bytes.NewReader(params))
 	d.DisallowUnknownFields()
 	if err := d.Decode(e); err != nil {
 		return nil, problem.New("", "the parameters of the %s entry cannot be read: %v", kind, err)
+	}
+	if where != nil {
+		if err := where.Check(); err != nil {
+			return nil, err
+		}
+		return &narrowed{e, *where}, nil
 	}
 	return e, nil
 }

@@ -9,6 +9,7 @@ import (
 	"strings"
 	"testing"
 
+	"grandledger/core/condition"
 	"grandledger/core/coretest"
 	"grandledger/core/duplicate"
 	"grandledger/core/entry"
@@ -33,8 +34,16 @@ func draw(r *rand.Rand, kind string, earlier int) entry.Entry {
 		return &entry.Duplicates{Key: columns, Keep: []duplicate.Keep{duplicate.First, duplicate.Last}[r.IntN(2)]}
 	case "return":
 		return &entry.Return{Entry: 1 + r.IntN(max(earlier, 1))}
+	case "rows":
+		return &entry.Rows{Holding: where(r), Keep: r.IntN(2) == 0}
 	}
 	panic("no generator for the kind " + kind)
+}
+
+// where makes a random condition.
+func where(r *rand.Rand) *condition.Condition {
+	return &condition.Condition{Op: condition.Any, Not: r.IntN(3) == 0, Of: []condition.Condition{
+		{Op: condition.Contains, Column: "a", Text: []string{"net", "l", "0"}[r.IntN(3)]}, {Op: condition.Blank, Column: "b"}}}
 }
 
 // Every kind of entry balances; what it says it rewrote and set aside is so; the table
@@ -62,6 +71,15 @@ func TestJournalsBalanceAndReplay(t *testing.T) {
 		for range 8 {
 			kind := entry.Kinds()[r.IntN(len(entry.Kinds()))]
 			e := draw(r, kind, len(journal))
+			params, _ := json.Marshal(e)
+			if r.IntN(3) == 0 { // for some rows only
+				params = withWhere(params, where(r))
+				narrow, err := entry.Decode(kind, params)
+				if err != nil {
+					t.Fatal(err)
+				}
+				e = narrow
+			}
 			before := coretest.Text(now)
 			res, err := entry.Apply(context.Background(), e, now, inputs)
 			var p *problem.Problem
@@ -75,7 +93,6 @@ func TestJournalsBalanceAndReplay(t *testing.T) {
 				t.Fatalf("%s changed the table it was given", e.Words())
 			}
 			check(t, e, now, res)
-			params, _ := json.Marshal(e)
 			journal = append(journal, posted{kind, params})
 			asides = append(asides, res.Aside)
 			applied[kind]++
@@ -107,6 +124,45 @@ func TestJournalsBalanceAndReplay(t *testing.T) {
 		if applied[kind] < 20 {
 			t.Errorf("%s was applied only %d times", kind, applied[kind])
 		}
+	}
+}
+
+// withWhere narrows the parameters of an entry.
+func withWhere(params []byte, c *condition.Condition) []byte {
+	all := map[string]any{}
+	if err := json.Unmarshal(params, &all); err != nil {
+		panic(err)
+	}
+	all["where"] = c
+	out, err := json.Marshal(all)
+	if err != nil {
+		panic(err)
+	}
+	return out
+}
+
+// A narrowed entry leaves the rows that do not hold its condition as they are.
+func TestNarrowed(t *testing.T) {
+	tab := coretest.Build([]string{"port", "gear"}, []string{"PK", "gn "}, []string{"GP", "gn "}, []string{"PK", "gn "}, []string{"GP", "x"})
+	e, err := entry.Decode("tidy", []byte(`{"columns":["gear"],"trim":true,"where":{"op":"is","column":"port","values":["PK"]}}`))
+	if err != nil {
+		t.Fatal(err)
+	}
+	res, err := entry.Apply(context.Background(), e, tab, entry.Inputs{})
+	want := [][]string{{"PK", "gn"}, {"GP", "gn "}, {"PK", "gn"}, {"GP", "x"}}
+	if err != nil || !slices.EqualFunc(coretest.Rows(res.Table), want, slices.Equal) || res.Effect.Columns[0].DistinctAfter != 3 || res.Effect.Columns[0].Cells != 2 {
+		t.Errorf("%q %+v (%v)", coretest.Rows(res.Table), res.Effect, err)
+	}
+	if got := e.Words(); got != "Trim spaces in gear, where port is “PK”" {
+		t.Error(got)
+	}
+	e, err = entry.Decode("duplicates", []byte(`{"key":["gear"],"keep":"first","where":{"op":"is","column":"port","values":["PK"]}}`))
+	if err != nil {
+		t.Fatal(err)
+	}
+	res, err = entry.Apply(context.Background(), e, tab, entry.Inputs{})
+	if err != nil || res.Table.Rows() != 3 || res.Effect.Balance != (entry.Balance{Before: 4, SetAside: 1, After: 3}) {
+		t.Errorf("%q %+v (%v)", coretest.Rows(res.Table), res.Effect, err)
 	}
 }
 
@@ -213,6 +269,11 @@ func TestBadParametersAreRefused(t *testing.T) {
 		{"duplicates", `{"key":["a"],"keep":"middle"}`, "middle"},
 		{"duplicates", `{"key":[],"keep":"first"}`, "no key"},
 		{"return", `{"entry":4}`, "no rows"},
+		{"rows", `{"keep":true}`, "no condition"},
+		{"rows", `{"holding":{"op":"blank","column":"q"}}`, `no column "q"`},
+		{"tidy", `{"columns":["a"],"trim":true,"where":{"op":"is","column":"a"}}`, "0 values"},
+		{"tidy", `{"columns":["a"],"trim":true,"where":{"op":"is","colour":"a"}}`, "unknown field"},
+		{"return", `{"entry":1,"where":{"op":"blank","column":"a"}}`, "no rows"},
 		{"dance", `{}`, "dance"},
 	} {
 		e, err := entry.Decode(c.kind, []byte(c.params))
@@ -242,6 +303,7 @@ func TestWords(t *testing.T) {
 		{&entry.Values{Column: "gear", Changes: []entry.Change{{From: strings.Repeat("é", 70), To: "x"}}}, "Change “" + strings.Repeat("é", 57) + "…” to “x” in gear"},
 		{&entry.Duplicates{Key: []string{"no", "port"}, Keep: duplicate.Last}, "Set aside repeats of no and port, keeping the last row of each group"},
 		{&entry.Return{Entry: 4}, "Return the rows that entry 4 set aside"},
+		{&entry.Rows{Holding: &condition.Condition{Op: condition.Blank, Column: "gear"}, Keep: true}, "Keep only the rows where gear is blank"},
 	} {
 		if got := c.e.Words(); got != c.want {
 			t.Errorf("says %q, want %q", got, c.want)

@@ -72,11 +72,18 @@ func (b *DictBuilder) Encode(out []uint32, buf, side []byte, spans []uint64) []u
 	var touched uint32
 	for len(spans) > 0 {
 		n := min(batch, len(spans))
+		// Two passes ask for what the third needs: the slot of the index, the value itself.
+		// None waits for the one before within a batch.
 		for i, s := range spans[:n] {
 			if s != Absent {
 				h := hash(cut(buf, side, s))
 				b.hash[i] = h
 				touched += b.probe.slots[h&b.probe.mask].code
+			}
+		}
+		for _, h := range b.hash[:n] {
+			if at := b.probe.slots[h&b.probe.mask].at; int(at) < len(b.arena) {
+				touched += uint32(b.arena[at])
 			}
 		}
 		for i, s := range spans[:n] {
@@ -107,19 +114,22 @@ func (b *DictBuilder) file(out []uint32, buf, side []byte, spans []uint64) []uin
 }
 
 // think decides, each time the dictionary has grown fourfold, whether look-ups pay. They
-// do not while nine of ten cells bring a new value.
+// do not while two of five cells bring a new value: waiting for memory costs more than
+// filing the repeats and finding them later.
 func (b *DictBuilder) think(out []uint32) {
+	distinct := b.Len()
 	if b.putOff {
-		b.settle(out)
+		distinct = b.estimate()
 	}
-	off := b.Len()*10 >= len(out)*9
+	off := distinct*5 >= len(out)*2
 	switch {
 	case off:
 		b.probe = probe{}
 	case b.putOff:
+		b.settle(out)
 		b.probe = newProbe(b.Len())
 		for code := uint32(1); code <= uint32(b.Len()); code++ {
-			b.probe.insert(hash(b.value(code)), code)
+			b.probe.insert(b.slot(code))
 		}
 	}
 	b.putOff, b.next = off, 4*b.Len()
@@ -142,7 +152,7 @@ func (b *DictBuilder) value(code uint32) string {
 }
 
 func (b *DictBuilder) add(h uint32, value string) uint32 {
-	if code := b.probe.find(h, value, b.arena, b.ends); code != Missing {
+	if code := b.probe.find(h, value, b.arena); code != Missing {
 		return code
 	}
 	if len(b.arena)+len(value) > math.MaxUint32 {
@@ -151,17 +161,16 @@ func (b *DictBuilder) add(h uint32, value string) uint32 {
 	b.arena = append(b.arena, value...)
 	b.ends = append(b.ends, uint32(len(b.arena)))
 	code := uint32(b.Len())
-	if b.Len()*5 > len(b.probe.slots)*3 {
-		grown := newProbe(b.Len() * 2)
-		for _, s := range b.probe.slots {
-			if s.code != Missing {
-				grown.insert(s.hash, s.code)
-			}
-		}
-		b.probe = grown
+	if b.probe.full(b.Len()) {
+		b.probe = b.probe.grown(b.Len())
 	}
-	b.probe.insert(h, code)
+	b.probe.insert(slot{h, code, uint32(len(b.arena) - len(value)), uint32(len(value))})
 	return code
+}
+
+// slot is the index entry of a value.
+func (b *DictBuilder) slot(code uint32) slot {
+	return slot{hash(b.value(code)), code, b.ends[code-1], b.ends[code] - b.ends[code-1]}
 }
 
 func cut(buf, side []byte, span uint64) string {

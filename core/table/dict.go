@@ -62,9 +62,9 @@ func (d *Dict) Find(value string) (uint32, bool) {
 	d.indexOnce.Do(func() {
 		d.index = newProbe(d.Len())
 		for c := uint32(1); c <= uint32(d.Len()); c++ {
-			d.index.insert(hash(d.Value(c)), c)
+			d.index.insert(slot{hash(d.Value(c)), c, d.ends[c-1], d.ends[c] - d.ends[c-1]})
 		}
 	})
-	code := d.index.find(hash(value), value, d.arena, d.ends)
+	code := d.index.find(hash(value), value, d.arena)
 	return code, code != Missing
 }

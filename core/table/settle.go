@@ -1,61 +1,72 @@
 package table
 
-import "math/bits"
+import (
+	"math/bits"
+)
 
 // partition is how many values a partition of settle has: their index fits the
 // second-level cache.
 const partition = 8192
 
+// hashed is a filed value: half of its hash, the other half having chosen its partition,
+// and its code.
+type hashed struct{ hash, code uint32 }
+
 // settle finds which of the filed values are equal, gives all equal ones the code of the
 // first and closes the gaps, so that codes are again in order of first appearance; out
 // is rewritten accordingly. Values are split by hash into partitions and each is indexed
-// alone.
+// alone; the text of a value is read only where another has its hash.
 //
 // Cost: O(values), with 12 bytes a value held for its time.
 func (b *DictBuilder) settle(out []uint32) {
 	n := b.Len()
-	shift := uint(32 - bits.Len(uint(n/partition)))
-	hashes := make([]uint32, n+1)
-	starts := make([]int, 1<<(32-shift)+1)
+	shift := uint(64 - bits.Len(uint(n/partition)))
+	starts := make([]int, 1<<(64-shift)+1)
 	for code := uint32(1); code <= uint32(n); code++ {
-		h := hash(b.value(code))
-		hashes[code] = h
-		starts[uint64(h)>>shift+1]++
+		starts[hash64(b.value(code))>>shift+1]++
 	}
+	largest := 0
 	for i := 1; i < len(starts); i++ {
+		largest = max(largest, starts[i])
 		starts[i] += starts[i-1]
 	}
-	ordered := make([]slot, n)
+	ordered := make([]hashed, n)
 	for code := uint32(1); code <= uint32(n); code++ {
-		at := &starts[uint64(hashes[code])>>shift]
-		ordered[*at] = slot{hashes[code], code}
+		h := hash64(b.value(code))
+		at := &starts[h>>shift]
+		ordered[*at] = hashed{uint32(h), code}
 		*at++
 	}
-	first := hashes // from here on, for each code, the code of the first value equal to it
+	first := make([]uint32, n+1) // for each code, that of the first value equal to it
 	equal := 0
-	index := newProbe(2 * partition)
+	index := make([]hashed, 2<<bits.Len(uint(largest)))
 	from := 0
 	for _, to := range starts[:len(starts)-1] {
-		part := ordered[from:to]
-		from = to
-		if 2*len(part) > len(index.slots) {
-			index = newProbe(len(part))
-		} else {
-			clear(index.slots)
-		}
-		for _, s := range part {
-			have := index.find(s.hash, b.value(s.code), b.arena, b.ends)
-			if have == Missing {
-				index.insert(s.hash, s.code)
-				have = s.code
-			} else {
+		clear(index)
+		for _, v := range ordered[from:to] {
+			first[v.code] = b.firstOf(index, v)
+			if first[v.code] != v.code {
 				equal++
 			}
-			first[s.code] = have
 		}
+		from = to
 	}
 	if equal > 0 {
 		b.close(first, out)
+	}
+}
+
+// firstOf finds the first value of a partition that is equal to one, or makes it that.
+func (b *DictBuilder) firstOf(index []hashed, v hashed) uint32 {
+	mask := uint32(len(index) - 1)
+	for i := v.hash & mask; ; i = (i + 1) & mask {
+		switch s := index[i]; {
+		case s.code == Missing:
+			index[i] = v
+			return v.code
+		case s.hash == v.hash && b.value(s.code) == b.value(v.code):
+			return s.code
+		}
 	}
 }
 
@@ -81,4 +92,17 @@ func (b *DictBuilder) close(first, out []uint32) {
 			out[i] = first[code]
 		}
 	}
+}
+
+// estimate guesses how many of the filed values are different from those whose hash falls
+// into one part of sixty-four.
+func (b *DictBuilder) estimate() int {
+	const share = 64
+	seen := map[uint32]bool{}
+	for code := uint32(1); code <= uint32(b.Len()); code++ {
+		if h := hash(b.value(code)); h < 1<<32/share {
+			seen[h] = true
+		}
+	}
+	return len(seen) * share
 }

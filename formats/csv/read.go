@@ -49,6 +49,7 @@ func read(ctx context.Context, src io.Reader, d *Dialect, o intake.Options, bloc
 	counter := &intake.Counting{R: io.MultiReader(bytes.NewReader(sample), src)}
 	text := intake.DecodeAll(counter, d.Encoding)
 	r := &reader{o: o, d: *d, newline: lineEnd(intake.Decode(sample, d.Encoding)), Blocks: intake.NewBlocks(text, o.Size, block), counter: counter}
+	defer r.Close()
 	if err := r.all(ctx); err != nil {
 		return nil, nil, err
 	}
@@ -208,7 +209,8 @@ func (r *reader) encode(ctx context.Context) error {
 	expect := intake.Expect(r.rows, r.counter.N, r.o.Size, r.Ended)
 	work, _ := errgroup.WithContext(ctx)
 	work.SetLimit(len(r.parts))
-	for i, c := range r.columns {
+	for _, i := range intake.Heaviest(r.columns) {
+		c := r.columns[i]
 		work.Go(func() error {
 			c.Reserve(r.rows, expect)
 			for _, s := range r.parts {

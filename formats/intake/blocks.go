@@ -4,26 +4,41 @@ import (
 	"bytes"
 	"cmp"
 	"io"
+
+	"github.com/klauspost/readahead"
 )
 
 // BlockSize is how much text is read at once.
-const BlockSize = 8 << 20
+const BlockSize = 2 << 20
+
+// aheadFrom is the size of a text above which the next blocks are read while one is worked on.
+const aheadFrom = 16 << 20
 
 // Blocks reads a text block by block. A block begins with what was left of the last one.
 type Blocks struct {
 	Buf   []byte // the block
 	Ended bool   // the source has no more
 	src   io.Reader
+	close func() error
 }
+
+// Close ends the reading ahead. It does not close the source.
+func (b *Blocks) Close() error { return b.close() }
 
 // NewBlocks begins to read; size is the bytes to come or 0, block those of a block or 0
 // for BlockSize.
 func NewBlocks(src io.Reader, size int64, block int) *Blocks {
+	closing := func() error { return nil }
 	n := int64(cmp.Or(block, BlockSize))
 	if size > 0 {
 		n = min(n, size+1024)
 	}
-	return &Blocks{Buf: make([]byte, 0, n), src: src}
+	if size > aheadFrom {
+		if ahead, err := readahead.NewReaderSize(src, 3, BlockSize); err == nil {
+			src, closing = ahead, ahead.Close
+		}
+	}
+	return &Blocks{Buf: make([]byte, 0, n), src: src, close: closing}
 }
 
 // Fill reads until the block is full or the source ends.

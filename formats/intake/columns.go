@@ -1,9 +1,13 @@
 package intake
 
 import (
+	"bytes"
+	"runtime"
 	"slices"
 	"strings"
 	"unicode/utf8"
+
+	"golang.org/x/sync/errgroup"
 
 	"grandledger/core/problem"
 	"grandledger/core/table"
@@ -52,6 +56,17 @@ func (c *Column) Encode(block, side []byte, spans []uint64) error {
 // Absent appends rows that have no cell.
 func (c *Column) Absent(rows int) { c.codes = append(c.codes, make([]uint32, rows)...) }
 
+// Heaviest lists the places of columns, those with the most values first: they take longest,
+// and begun last would keep the others waiting.
+func Heaviest(columns []*Column) []int {
+	order := make([]int, len(columns))
+	for i := range order {
+		order[i] = i
+	}
+	slices.SortStableFunc(order, func(a, b int) int { return columns[b].dict.Len() - columns[a].dict.Len() })
+	return order
+}
+
 // Expect guesses the rows of a whole file from the share of its bytes read so far.
 func Expect(rows int, read, size int64, ended bool) int {
 	switch {
@@ -66,13 +81,27 @@ func Expect(rows int, read, size int64, ended bool) int {
 // Finish ends a reading: it makes the table of the columns and adds to the report what
 // their values needed. The columns are used up. encoding is named in the notes.
 func Finish(columns []*Column, rows int, encoding string, o Options, report *Report) (*table.Table, error) {
-	var made []*table.Column
-	var invalid, nul Tallied
+	made := make([]*table.Column, len(columns))
+	repairs := make([]repaired, len(columns))
+	var work errgroup.Group
+	work.SetLimit(runtime.GOMAXPROCS(0))
 	for i, c := range columns {
-		dict := c.dict.Finish(c.codes)
-		col := &table.Column{Name: c.Name, Codes: &table.Codes{At: slices.Clip(c.codes)}, Dict: dict, Reading: table.ReadText}
-		made = append(made, repair(col, &invalid, &nul))
-		columns[i] = nil
+		work.Go(func() error {
+			dict := c.dict.Finish(c.codes)
+			made[i] = repairs[i].repair(&table.Column{Name: c.Name, Codes: &table.Codes{At: slices.Clip(c.codes)}, Dict: dict, Reading: table.ReadText})
+			columns[i] = nil
+			return nil
+		})
+	}
+	_ = work.Wait() // nothing in it fails
+	var invalid, nul Tallied
+	for _, r := range repairs {
+		for _, row := range r.invalid {
+			invalid.Add(row)
+		}
+		for _, row := range r.nul {
+			nul.Add(row)
+		}
 	}
 	report.Note(invalid, "a row had bytes that are not "+encoding+"; they are shown as \uFFFD", "rows had bytes that are not "+encoding+"; they are shown as \uFFFD")
 	report.Note(nul, "a row had NUL bytes, which were removed", "rows had NUL bytes, which were removed")
@@ -88,27 +117,45 @@ func Clean(v string) string {
 	return strings.ReplaceAll(strings.ToValidUTF8(v, "\uFFFD"), "\x00", "")
 }
 
+// repaired lists the rows that one column needed repairs in.
+type repaired struct{ invalid, nul []int }
+
 // repair replaces bytes that are not UTF-8 and removes NUL. Cost: O(distinct); rows are
 // only looked at to name them.
-func repair(c *table.Column, invalid, nul *Tallied) *table.Column {
-	bad := map[uint32]*Tallied{}
+func (r *repaired) repair(c *table.Column) *table.Column {
+	if arena, _ := c.Dict.Raw(); utf8.Valid(arena) && bytes.IndexByte(arena, 0) < 0 && startsWhole(c.Dict) {
+		return c
+	}
+	bad := map[uint32]*[]int{}
 	for code := uint32(1); code <= uint32(c.Dict.Len()); code++ {
 		v := c.Dict.Value(code)
 		switch {
 		case !utf8.ValidString(v):
-			bad[code] = invalid
+			bad[code] = &r.invalid
 		case strings.IndexByte(v, 0) >= 0:
-			bad[code] = nul
+			bad[code] = &r.nul
 		}
 	}
 	if len(bad) == 0 {
 		return c
 	}
 	for row, code := range c.Codes.At {
-		if kind := bad[code]; kind != nil {
-			kind.Add(row)
+		if rows := bad[code]; rows != nil {
+			*rows = append(*rows, row)
 		}
 	}
 	c, _ = c.Rewrite(Clean)
 	return c
+}
+
+// startsWhole says that no value begins inside a character: values that are broken in two
+// may lie side by side and look whole.
+func startsWhole(d *table.Dict) bool {
+	arena, ends := d.Raw()
+	for _, at := range ends {
+		if int(at) < len(arena) && !utf8.RuneStart(arena[at]) {
+			return false
+		}
+	}
+	return true
 }

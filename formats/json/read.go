@@ -33,6 +33,7 @@ func Read(ctx context.Context, src io.Reader, shape Shape, o intake.Options) (*t
 func read(ctx context.Context, src io.Reader, shape Shape, o intake.Options, block int) (*table.Table, *intake.Report, error) {
 	counter := &intake.Counting{R: src}
 	r := &reader{Blocks: intake.NewBlocks(counter, o.Size, block), counter: counter, o: o, shape: shape, place: map[string]int{}}
+	defer r.Close()
 	if err := r.all(ctx); err != nil {
 		return nil, nil, err
 	}
@@ -276,7 +277,8 @@ func (r *reader) encode(ctx context.Context) error {
 	expect := intake.Expect(r.rows, r.counter.N, r.o.Size, r.Ended)
 	work, _ := errgroup.WithContext(ctx)
 	work.SetLimit(runtime.GOMAXPROCS(0))
-	for i, c := range r.columns {
+	for _, i := range intake.Heaviest(r.columns) {
+		c := r.columns[i]
 		work.Go(func() error {
 			c.Reserve(r.rows, expect)
 			for j, p := range r.parts {

@@ -1,0 +1,249 @@
+package main
+
+import (
+	"bufio"
+	"context"
+	"encoding/json"
+	"fmt"
+	"math/rand/v2"
+	"os"
+	"os/exec"
+	"path/filepath"
+	"runtime"
+	"runtime/debug"
+	"strings"
+	"time"
+
+	"golang.org/x/sync/errgroup"
+
+	"grandledger/core/condition"
+	"grandledger/core/duplicate"
+	"grandledger/core/entry"
+	"grandledger/core/table"
+	"grandledger/core/tally"
+	"grandledger/formats"
+	"grandledger/formats/csv"
+	"grandledger/formats/intake"
+)
+
+// The job on landing notes of 11 fields, two of them lists: bring in, remove repeats of
+// skipper and vessel, keep the rows of one harbour or with a word in any column, write
+// five columns; and on the same notes as flat CSV: read, count every column.
+const (
+	noteHarbour = "Harbour 01"
+	noteWord    = "wickfair"
+)
+
+var noteColumns = []string{"skipper", "vessel", "note_no", "harbour", "lot"}
+
+// generateNotes writes the notes as JSON Lines and as CSV from a fixed seed. Two columns
+// are nearly unique, one has 200,000 values, the others a few to 12,000.
+func generateNotes(lines, flat string, rows int) error {
+	var out [2]*bufio.Writer
+	for i, file := range []string{lines, flat} {
+		f, err := os.Create(file)
+		if err != nil {
+			return err
+		}
+		defer f.Close()
+		out[i] = bufio.NewWriterSize(f, 1<<20)
+	}
+	r := rand.New(rand.NewPCG(2031, 6))
+	given, family, vessels, buyers := names(r, 4_000), names(r, 12_000), names(r, 60_000), names(r, 200_000)
+	grounds, species, gears := names(r, 900), names(r, 80), names(r, 40)
+	list := func(of []string) []string {
+		n := 1 + r.IntN(3)
+		items := make([]string, n)
+		for i := range items {
+			items[i] = of[r.IntN(len(of))]
+		}
+		return items
+	}
+	fmt.Fprintln(out[1], "note_no,skipper,vessel,buyer,gears,ground,harbour,landed_on,lot,season,species")
+	var last [2]string
+	for i := range rows {
+		skipper, vessel := given[r.IntN(len(given))]+" "+family[r.IntN(len(family))], vessels[r.IntN(len(vessels))]
+		if i > 0 && r.IntN(7) == 0 { // a note that repeats the skipper and vessel of the one before
+			skipper, vessel = last[0], last[1]
+		}
+		last = [2]string{skipper, vessel}
+		g, s := list(gears), list(species)
+		no, lot := fmt.Sprintf("LK-%08d", i), fmt.Sprintf("%05d/%d", r.IntN(90_000), r.IntN(40))
+		buyer, ground := buyers[r.IntN(len(buyers))], grounds[r.IntN(len(grounds))]
+		harbour, day, season := fmt.Sprintf("Harbour %02d", 1+r.IntN(50)), fmt.Sprintf("2031-%02d-%02d", 1+r.IntN(12), 1+r.IntN(28)), 2020+r.IntN(12)
+		fmt.Fprintf(out[0], `{"note_no":"%s","skipper":"%s","vessel":"%s","buyer":"%s","gears":["%s"],"ground":"%s","harbour":"%s","landed_on":"%s","lot":"%s","season":%d,"species":["%s"]}`+"\n",
+			no, skipper, vessel, buyer, strings.Join(g, `","`), ground, harbour, day, lot, season, strings.Join(s, `","`))
+		fmt.Fprintf(out[1], "%s,%s,%s,%s,%s,%s,%s,%s,%s,%d,%s\n", no, skipper, vessel, buyer, strings.Join(g, ";"), ground, harbour, day, lot, season, strings.Join(s, ";"))
+	}
+	if err := out[0].Flush(); err != nil {
+		return err
+	}
+	return out[1].Flush()
+}
+
+// noteSteps in the order they are done.
+var noteSteps = []string{"json read", "json filter", "csv read", "csv counts"}
+
+// runNotes measures both sides on the notes.
+func runNotes(rows, rounds int) error {
+	dir := filepath.Join("bench", "work")
+	if err := os.MkdirAll(dir, 0o755); err != nil {
+		return err
+	}
+	if err := installEngine(); err != nil {
+		return err
+	}
+	lines, flat := filepath.Join(dir, fmt.Sprintf("notes-%d.jsonl", rows)), filepath.Join(dir, fmt.Sprintf("notes-%d.csv", rows))
+	if _, err := os.Stat(flat); err != nil {
+		if err := generateNotes(lines, flat, rows); err != nil {
+			return err
+		}
+	}
+	self, err := os.Executable()
+	if err != nil {
+		return err
+	}
+	us, engine := map[string][]Measured{}, map[string][]Measured{}
+	for range rounds {
+		for _, part := range []string{"json", "csv"} {
+			file := map[string]string{"json": lines, "csv": flat}[part]
+			m, err := measure(exec.Command("node", "reference/notes.mjs", part, file, filepath.Join(dir, "engine.csv"), fmt.Sprint(threads), noteHarbour, noteWord))
+			if err != nil {
+				return err
+			}
+			engine[part] = append(engine[part], m)
+			if m, err = measure(exec.Command(self, "--one-notes", part, "--one", file)); err != nil {
+				return err
+			}
+			us[part] = append(us[part], m)
+			if us[part][0].Answers.Kept != engine[part][0].Answers.Kept || fmt.Sprint(us[part][0].Answers.Distinct) != fmt.Sprint(engine[part][0].Answers.Distinct) {
+				return fmt.Errorf("%s: the answers differ: %+v and %+v", part, us[part][0].Answers, engine[part][0].Answers)
+			}
+			if part == "json" {
+				if err := sameRows(dir); err != nil {
+					return err
+				}
+			}
+		}
+	}
+	for part, file := range map[string]string{"json": lines, "csv": flat} {
+		st, err := os.Stat(file)
+		if err != nil {
+			return err
+		}
+		fmt.Printf("\n%s, %d rows, %.0f MB\n%-12s %10s %10s %8s\n", part, rows, float64(st.Size())/1e6, "step", "engine, s", "ours, s", "ratio")
+		sums := [2]float64{}
+		for _, step := range noteSteps {
+			if strings.HasPrefix(step, part) {
+				e, o := median(engine[part], step), median(us[part], step)
+				sums[0], sums[1] = sums[0]+e, sums[1]+o
+				fmt.Printf("%-12s %10.3f %10.3f %8.2f\n", step, e, o, o/e)
+			}
+		}
+		fmt.Printf("%-12s %10.3f %10.3f %8.2f\n", "whole", sums[0], sums[1], sums[1]/sums[0])
+		fmt.Printf("%-12s %6d MiB %6d MiB %8.2f\n", "peak", most(engine[part]), most(us[part]), float64(most(us[part]))/float64(most(engine[part])))
+	}
+	return nil
+}
+
+func most(all []Measured) (peak int) {
+	for _, m := range all {
+		peak = max(peak, m.Peak)
+	}
+	return peak
+}
+
+// oursNotes does our side of a part once and prints what it took.
+func oursNotes(part, file string) error {
+	runtime.GOMAXPROCS(threads)
+	debug.SetGCPercent(50)
+	m := Measured{Seconds: map[string]float64{}}
+	begun := time.Now()
+	lap := func(step string) {
+		m.Seconds[step] = time.Since(begun).Seconds()
+		begun = time.Now()
+	}
+	ctx := context.Background()
+	src, f, err := formats.File(file)
+	if err != nil {
+		return err
+	}
+	defer f.Close()
+	how, err := formats.Sniff(src)
+	if err != nil {
+		return err
+	}
+	t, _, err := formats.Read(ctx, []formats.Source{src}, how, intake.Options{})
+	if err != nil {
+		return err
+	}
+	lap(part + " read")
+	if part == "csv" {
+		m.Answers.Distinct = make([]int, len(t.Columns()))
+		var work errgroup.Group
+		work.SetLimit(threads)
+		for i, c := range t.Columns() {
+			work.Go(func() error {
+				m.Answers.Distinct[i] = len(tally.New(t, c, tally.ByCount).Lines(0, 0)) + distinctOf(t, c)
+				return nil
+			})
+		}
+		if err := work.Wait(); err != nil {
+			return err
+		}
+		lap("csv counts")
+	} else {
+		if err := filterNotes(ctx, t, filepath.Join(filepath.Dir(file), "ours.csv"), &m); err != nil {
+			return err
+		}
+		lap("json filter")
+	}
+	m.Peak = peak()
+	return json.NewEncoder(os.Stdout).Encode(m)
+}
+
+// distinctOf counts the values that stand in the table.
+func distinctOf(t *table.Table, c *table.Column) int {
+	n := 0
+	for code, rows := range t.Counts(c) {
+		if code > 0 && rows > 0 {
+			n++
+		}
+	}
+	return n
+}
+
+// filterNotes removes repeats, keeps rows by a condition and writes five columns.
+func filterNotes(ctx context.Context, t *table.Table, file string, m *Measured) error {
+	r, err := entry.Apply(ctx, &entry.Duplicates{Key: []string{"skipper", "vessel"}, Keep: duplicate.First}, t, entry.Inputs{})
+	if err != nil {
+		return err
+	}
+	kept, _, err := condition.Narrow(ctx, r.Table, &condition.Condition{Op: condition.Any, Of: []condition.Condition{
+		{Op: condition.Is, Column: "harbour", Values: []string{noteHarbour}}, {Op: condition.Contains, Text: noteWord, Case: true}}})
+	if err != nil {
+		return err
+	}
+	m.Answers.Kept = kept.Rows()
+	var columns []*table.Column
+	for _, name := range noteColumns {
+		c, _, err := kept.Column(name)
+		if err != nil {
+			return err
+		}
+		columns = append(columns, c)
+	}
+	five, err := table.New(columns, kept.Base())
+	if err != nil {
+		return err
+	}
+	out, err := os.Create(file)
+	if err != nil {
+		return err
+	}
+	defer out.Close()
+	if _, err := csv.Write(ctx, out, five.Select(kept.Selection()), csv.WriteOptions{}); err != nil {
+		return err
+	}
+	return out.Close()
+}
