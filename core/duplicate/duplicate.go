@@ -59,10 +59,10 @@ func Find(t *table.Table, key []*table.Column) *Groups {
 // without blanks, and so no such row.
 func withoutKey(t *table.Table, key []*table.Column) []bool {
 	for _, c := range key {
-		traits, counts := c.Dict.Facts().Traits, t.Counts(c)
+		counts := t.Counts(c)
 		none := counts[table.Missing] == 0
-		for code := 1; none && code < len(counts); code++ {
-			none = counts[code] == 0 || traits[code]&table.IsBlankValue == 0
+		for _, code := range c.Dict.Blank() {
+			none = none && counts[code] == 0
 		}
 		if none {
 			return nil
@@ -73,9 +73,13 @@ func withoutKey(t *table.Table, key []*table.Column) []bool {
 		blank[i] = true
 	}
 	for _, c := range key {
-		traits := c.Dict.Facts().Traits
+		is := make([]bool, c.Dict.Len()+1)
+		is[table.Missing] = true
+		for _, code := range c.Dict.Blank() {
+			is[code] = true
+		}
 		for row, code := range t.LogicalCodes(c) {
-			blank[row] = blank[row] && (code == table.Missing || traits[code]&table.IsBlankValue != 0)
+			blank[row] = blank[row] && is[code]
 		}
 	}
 	return blank

@@ -2,7 +2,9 @@ package table
 
 import (
 	"fmt"
+	"strings"
 	"sync"
+	"unicode"
 	"unsafe"
 )
 
@@ -17,6 +19,9 @@ type Dict struct {
 
 	indexOnce sync.Once
 	index     probe
+
+	blankOnce sync.Once
+	blank     []uint32
 
 	factsOnce sync.Once
 	facts     *Facts
@@ -52,6 +57,24 @@ func (d *Dict) Value(code uint32) string {
 	}
 	from, to := d.ends[code-1], d.ends[code]
 	return unsafe.String(unsafe.SliceData(d.arena[from:to:to]), int(to-from))
+}
+
+// Blank lists the codes of the values that are empty or white space alone. The first call
+// looks at every value, O(Len).
+func (d *Dict) Blank() []uint32 {
+	d.blankOnce.Do(func() {
+		for c := uint32(1); c <= uint32(d.Len()); c++ {
+			if isBlank(d.Value(c)) {
+				d.blank = append(d.blank, c)
+			}
+		}
+	})
+	return d.blank
+}
+
+// isBlank says whether a value is empty or white space alone.
+func isBlank(v string) bool {
+	return v == "" || (v[0] <= ' ' || v[0] >= 0x80) && strings.TrimFunc(v, unicode.IsSpace) == ""
 }
 
 // Raw gives the arena and end offsets for storing. Neither may be changed.

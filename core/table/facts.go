@@ -4,7 +4,6 @@ import (
 	"math"
 	"slices"
 	"strings"
-	"unicode"
 
 	"grandledger/core/text"
 )
@@ -71,7 +70,7 @@ func (f *Facts) learn(code int, v string) {
 			t |= LeadingZero
 		}
 	}
-	if strings.TrimFunc(v, unicode.IsSpace) == "" {
+	if isBlank(v) {
 		t |= IsBlankValue
 	} else if v[0] <= ' ' || v[len(v)-1] <= ' ' || v[0] > 127 || v[len(v)-1] > 127 || strings.Contains(v, "  ") {
 		if text.Collapse(strings.TrimSpace(v)) != v {

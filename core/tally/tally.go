@@ -5,8 +5,10 @@ package tally
 import (
 	"cmp"
 	"container/heap"
+	"runtime"
 	"slices"
 	"strings"
+	"sync"
 
 	"grandledger/core/table"
 	"grandledger/core/text"
@@ -27,39 +29,105 @@ const (
 	ByAlphabet Order = "alphabet" // by folded spelling, then by bytes
 )
 
-// Tally is the distinct values of a column in an order. It holds codes alone, so a
-// tally of a million values is small and a page of it is cut in no time.
+// Tally is the distinct values of a column in an order. It holds codes alone, and puts
+// them in order only where they are looked at. It is safe for use by several goroutines.
 type Tally struct {
 	column  *table.Column
 	counts  []uint32
-	codes   []uint32
+	order   Order
+	mu      sync.Mutex
+	codes   *lazily
 	Missing int // rows without a cell; they are no value and not among the lines
 }
 
-// New counts and sorts. Cost: O(distinct log distinct).
+// New counts. Cost: O(distinct), and for the alphabet the folding of every value; a page of
+// lines costs a few passes over the values more the first time.
 func New(t *table.Table, c *table.Column, order Order) *Tally {
 	counts := t.Counts(c)
-	y := &Tally{column: c, counts: counts, Missing: int(counts[table.Missing])}
+	var codes []uint32
 	for code := uint32(1); code < uint32(len(counts)); code++ {
 		if counts[code] > 0 {
-			y.codes = append(y.codes, code)
+			codes = append(codes, code)
 		}
 	}
+	return of(c, counts, codes, order)
+}
+
+func of(c *table.Column, counts, codes []uint32, order Order) *Tally {
+	y := &Tally{column: c, counts: counts, order: order, Missing: int(counts[table.Missing])}
 	if order == ByCount {
-		slices.SortFunc(y.codes, func(a, b uint32) int { return byCount(c.Dict, counts, a, b) })
+		codes, bounds := byRows(codes, counts, func(a, b uint32) int { return byCount(c.Dict, counts, a, b) })
+		y.codes = newLazily(codes, bounds, func(a, b uint32) bool { return byCount(c.Dict, counts, a, b) < 0 })
 		return y
 	}
-	keys := make([]string, len(counts))
-	for _, code := range y.codes {
-		keys[code] = text.Fold(c.Dict.Value(code))
-	}
-	slices.SortFunc(y.codes, func(a, b uint32) int {
-		if n := cmp.Compare(keys[a], keys[b]); n != 0 {
-			return n
+	keys := prefixes(c.Dict, codes)
+	y.codes = newLazily(codes, nil, func(a, b uint32) bool {
+		if keys[a] != keys[b] {
+			return keys[a] < keys[b]
 		}
-		return cmp.Compare(c.Dict.Value(a), c.Dict.Value(b))
+		v, w := c.Dict.Value(a), c.Dict.Value(b)
+		if n := cmp.Compare(text.Fold(v), text.Fold(w)); n != 0 {
+			return n < 0
+		}
+		return v < w
 	})
 	return y
+}
+
+// often is the number of rows from which values are sorted outright: there are few of them.
+const often = 4096
+
+// byRows puts codes in order of their rows, most first, and gives the places where the
+// rows change. Only values of many rows are compared; the others are counted into place.
+func byRows(codes, counts []uint32, compare func(a, b uint32) int) (sorted []uint32, bounds []int) {
+	var starts [often + 1]int
+	var top []uint32
+	for _, code := range codes {
+		if counts[code] >= often {
+			top = append(top, code)
+		} else {
+			starts[counts[code]]++
+		}
+	}
+	slices.SortFunc(top, compare)
+	at := len(top)
+	for n := often - 1; n >= 0; n-- {
+		if starts[n] > 0 {
+			if at > 0 {
+				bounds = append(bounds, at)
+			}
+			starts[n], at = at, at+starts[n]
+		}
+	}
+	sorted = make([]uint32, len(codes))
+	copy(sorted, top)
+	for _, code := range codes {
+		if n := counts[code]; n < often {
+			sorted[starts[n]] = code
+			starts[n]++
+		}
+	}
+	return sorted, bounds
+}
+
+// prefixes gives for each code the first eight bytes of its folded value, as a number of
+// the same order. Cost: the folding, on all cores.
+func prefixes(d *table.Dict, codes []uint32) []uint64 {
+	keys := make([]uint64, d.Len()+1)
+	var work sync.WaitGroup
+	parts := runtime.GOMAXPROCS(0)
+	for part := range parts {
+		work.Go(func() {
+			for _, code := range codes[len(codes)*part/parts : len(codes)*(part+1)/parts] {
+				fold := text.Fold(d.Value(code))
+				for i := range min(len(fold), 8) {
+					keys[code] |= uint64(fold[i]) << (56 - 8*i)
+				}
+			}
+		})
+	}
+	work.Wait()
+	return keys
 }
 
 func byCount(d *table.Dict, counts []uint32, a, b uint32) int {
@@ -70,40 +138,56 @@ func byCount(d *table.Dict, counts []uint32, a, b uint32) int {
 }
 
 // Len is the number of distinct values, blank values among them.
-func (y *Tally) Len() int { return len(y.codes) }
+func (y *Tally) Len() int { return len(y.codes.codes) }
 
 // Lines gives n lines from a place on.
 func (y *Tally) Lines(from, n int) []Line {
-	from = min(max(from, 0), len(y.codes))
-	to := min(from+max(n, 0), len(y.codes))
+	y.mu.Lock()
+	defer y.mu.Unlock()
+	codes := y.codes.codes
+	from = min(max(from, 0), len(codes))
+	to := min(from+max(n, 0), len(codes))
+	y.codes.settle(from, to)
 	out := make([]Line, 0, to-from)
-	for _, code := range y.codes[from:to] {
+	for _, code := range codes[from:to] {
 		out = append(out, Line{y.column.Dict.Value(code), int(y.counts[code])})
 	}
 	return out
 }
 
 // Find keeps the values that contain what is looked for, letter case aside; a value
-// that only folds to it (accents, punctuation) counts as well. Cost: O(distinct).
+// that only folds to it (accents, punctuation) counts as well. Cost: O(distinct), on all
+// cores.
 func (y *Tally) Find(what string) *Tally {
 	if what == "" {
 		return y
 	}
-	out := &Tally{column: y.column, counts: y.counts}
+	y.mu.Lock()
+	codes := slices.Clone(y.codes.codes)
+	y.mu.Unlock()
+	slices.Sort(codes)
 	lower, fold := strings.ToLower(what), text.Fold(what)
-	for _, code := range y.codes {
-		v := y.column.Dict.Value(code)
-		if strings.Contains(strings.ToLower(v), lower) || fold != "" && strings.Contains(text.Fold(v), fold) {
-			out.codes = append(out.codes, code)
-		}
+	parts := runtime.GOMAXPROCS(0)
+	found := make([][]uint32, parts)
+	var work sync.WaitGroup
+	for part := range parts {
+		work.Go(func() {
+			for _, code := range codes[len(codes)*part/parts : len(codes)*(part+1)/parts] {
+				v := y.column.Dict.Value(code)
+				if strings.Contains(strings.ToLower(v), lower) || fold != "" && strings.Contains(text.Fold(v), fold) {
+					found[part] = append(found[part], code)
+				}
+			}
+		})
 	}
-	return out
+	work.Wait()
+	return of(y.column, y.counts, slices.Concat(found...), y.order)
 }
 
 // Rows is the number of rows under the values of this tally.
 func (y *Tally) Rows() int {
 	n := 0
-	for _, code := range y.codes {
+	for _, code := range y.codes.codes {
 		n += int(y.counts[code])
 	}
 	return n
@@ -111,10 +195,13 @@ func (y *Tally) Rows() int {
 
 // Top gives the n most frequent values, blank ones left out. Cost: O(distinct log n).
 func Top(c *table.Column, counts []uint32, n int) []Line {
-	facts := c.Dict.Facts()
+	blank := map[uint32]bool{}
+	for _, code := range c.Dict.Blank() {
+		blank[code] = true
+	}
 	h := &smallest{dict: c.Dict, counts: counts}
 	for code := uint32(1); code < uint32(len(counts)); code++ {
-		if counts[code] == 0 || facts.Traits[code]&table.IsBlankValue != 0 {
+		if counts[code] == 0 || h.Len() == n && counts[code] < counts[h.codes[0]] || blank[code] {
 			continue
 		}
 		if h.Len() < n {

@@ -3,6 +3,7 @@ package tally_test
 import (
 	"math/rand/v2"
 	"slices"
+	"strconv"
 	"strings"
 	"testing"
 
@@ -118,6 +119,44 @@ func TestProfileAgainstRows(t *testing.T) {
 		}
 		if p.Distinct != len(rows) || p.Blank != blank || p.Missing != missing || p.Spaces.Rows != spaces || p.Alike.Values != alike {
 			t.Fatalf("%+v; counted %d distinct, %d blank, %d missing, %d with loose spaces, %d alike", p, len(rows), blank, missing, spaces, alike)
+		}
+	}
+}
+
+// Wherever a tally is looked at first, its lines are those of the whole list sorted.
+func TestPagesOfATallyInAnyOrder(t *testing.T) {
+	r := rand.New(rand.NewPCG(5, 6))
+	rows := [][]string{{"c"}}
+	for range 60_000 {
+		rows = append(rows, []string{string(rune('a'+r.IntN(26))) + strings.Repeat("x", r.IntN(3)) + strconv.Itoa(r.IntN(40_000))})
+	}
+	for range 5_000 {
+		rows = append(rows, []string{"often"})
+	}
+	tab := coretest.Build(rows...)
+	for _, order := range []tally.Order{tally.ByCount, tally.ByAlphabet} {
+		whole := tally.New(tab, tab.Columns()[0], order)
+		want := whole.Lines(0, whole.Len())
+		if !slices.IsSortedFunc(want, func(a, b tally.Line) int {
+			if n := b.Rows - a.Rows; order == tally.ByCount && n != 0 {
+				return n
+			}
+			if n := strings.Compare(text.Fold(a.Value), text.Fold(b.Value)); order == tally.ByAlphabet && n != 0 {
+				return n
+			}
+			return strings.Compare(a.Value, b.Value)
+		}) {
+			t.Fatalf("by %s: not in order", order)
+		}
+		y := tally.New(tab, tab.Columns()[0], order)
+		for range 200 {
+			from, n := r.IntN(len(want)), 1+r.IntN(300)
+			if got := y.Lines(from, n); !slices.Equal(got, want[from:min(from+n, len(want))]) {
+				t.Fatalf("by %s: %d lines from %d on differ", order, n, from)
+			}
+		}
+		if got := y.Find("often").Lines(0, 9); len(got) != 1 || got[0].Rows != 5_000 {
+			t.Errorf("found %v", got)
 		}
 	}
 }

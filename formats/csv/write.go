@@ -21,8 +21,8 @@ type WriteOptions struct {
 
 // Write writes a table as RFC 4180 text: UTF-8, commas unless told otherwise, a header, lines ended by LF.
 // Cells are quoted where they must be. Missing cells are written as blank ones.
-// It returns how many cells were guarded. Cost: O(distinct) to look at the values,
-// then one copy a cell; nothing but a small buffer is held.
+// It returns how many cells were guarded. Cost: a look at each value that stands, then
+// one copy a cell; a byte a value and a small buffer are held.
 func Write(ctx context.Context, w io.Writer, t *table.Table, o WriteOptions) (guarded int, err error) {
 	delim := cmp.Or(o.Delimiter, ",")[0]
 	columns := t.Columns()
@@ -34,9 +34,6 @@ func Write(ctx context.Context, w io.Writer, t *table.Table, o WriteOptions) (gu
 		}
 		out = append(out, write(c.Name, formOf(c.Name, o, delim))...)
 		forms[i] = make([]form, c.Dict.Len()+1)
-		for code := range forms[i] {
-			forms[i][code] = formOf(c.Dict.Value(uint32(code)), o, delim)
-		}
 	}
 	out = append(out, '\n')
 	single := len(columns) == 1
@@ -57,8 +54,12 @@ func Write(ctx context.Context, w io.Writer, t *table.Table, o WriteOptions) (gu
 			}
 			code := c.Code(base)
 			v, f := c.Dict.Value(code), forms[i][code]
+			if f == 0 {
+				f = formOf(v, o, delim)
+				forms[i][code] = f
+			}
 			switch {
-			case f != 0:
+			case f != plain:
 				if f&formula != 0 {
 					guarded++
 				}
@@ -82,12 +83,13 @@ const flushAt = 256 << 10
 type form uint8
 
 const (
-	quoted  form = 1 << iota // must stand in quotation marks
+	plain   form = 1 << iota // as it stands; 0 is not known yet
+	quoted                   // must stand in quotation marks
 	formula                  // gets an apostrophe
 )
 
 func formOf(v string, o WriteOptions, delim byte) form {
-	var f form
+	f := plain
 	if strings.ContainsAny(v, "\"\n\r") || strings.IndexByte(v, delim) >= 0 {
 		f |= quoted
 	}
