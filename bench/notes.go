@@ -36,8 +36,9 @@ const (
 
 var noteColumns = []string{"skipper", "vessel", "note_no", "harbour", "lot"}
 
-// generateNotes writes the notes as JSON Lines and as CSV from a fixed seed. Two columns
-// are nearly unique, one has 200,000 values, the others a few to 12,000.
+// generateNotes writes the notes as JSON Lines and as CSV from a fixed seed. The note's number
+// is unique, the lot has three million values, the buyer 200,000, the lists some hundred
+// thousand, the others a few to 90,000.
 func generateNotes(lines, flat string, rows int) error {
 	var out [2]*bufio.Writer
 	for i, file := range []string{lines, flat} {
@@ -49,7 +50,7 @@ func generateNotes(lines, flat string, rows int) error {
 		out[i] = bufio.NewWriterSize(f, 1<<20)
 	}
 	r := rand.New(rand.NewPCG(2031, 6))
-	given, family, vessels, buyers := names(r, 4_000), names(r, 12_000), names(r, 60_000), names(r, 200_000)
+	skippers, vessels, buyers := names(r, 12_000), names(r, 90_000), names(r, 200_000)
 	grounds, species, gears := names(r, 900), names(r, 80), names(r, 40)
 	list := func(of []string) []string {
 		n := 1 + r.IntN(3)
@@ -62,7 +63,7 @@ func generateNotes(lines, flat string, rows int) error {
 	fmt.Fprintln(out[1], "note_no,skipper,vessel,buyer,gears,ground,harbour,landed_on,lot,season,species")
 	var last [2]string
 	for i := range rows {
-		skipper, vessel := given[r.IntN(len(given))]+" "+family[r.IntN(len(family))], vessels[r.IntN(len(vessels))]
+		skipper, vessel := skippers[r.IntN(len(skippers))], vessels[r.IntN(len(vessels))]
 		if i > 0 && r.IntN(7) == 0 { // a note that repeats the skipper and vessel of the one before
 			skipper, vessel = last[0], last[1]
 		}

@@ -106,8 +106,7 @@ func (b *DictBuilder) file(out []uint32, buf, side []byte, spans []uint64) []uin
 			out = append(out, Missing)
 			continue
 		}
-		b.arena = append(b.arena, cut(buf, side, s)...)
-		b.ends = append(b.ends, uint32(len(b.arena)))
+		b.keep(cut(buf, side, s))
 		out = append(out, uint32(b.Len()))
 	}
 	return out
@@ -146,6 +145,17 @@ func (b *DictBuilder) Finish(out []uint32) *Dict {
 // Dict ends a building that used Add alone; the builder must not be used afterwards.
 func (b *DictBuilder) Dict() *Dict { return &Dict{arena: b.arena, ends: b.ends} }
 
+// keep files a value behind the others.
+func (b *DictBuilder) keep(value string) {
+	if len(b.arena)+len(value) > cap(b.arena) && len(b.arena) >= 1<<20 {
+		grown := huge(make([]byte, len(b.arena), min(cap(b.arena)*3/2+len(value), math.MaxUint32)))
+		copy(grown, b.arena)
+		b.arena = grown
+	}
+	b.arena = append(b.arena, value...)
+	b.ends = append(b.ends, uint32(len(b.arena)))
+}
+
 func (b *DictBuilder) value(code uint32) string {
 	from, to := b.ends[code-1], b.ends[code]
 	return unsafe.String(unsafe.SliceData(b.arena[from:to:to]), int(to-from))
@@ -158,8 +168,7 @@ func (b *DictBuilder) add(h uint32, value string) uint32 {
 	if len(b.arena)+len(value) > math.MaxUint32 {
 		panic("table: a dictionary holds at most 4 GiB of distinct text")
 	}
-	b.arena = append(b.arena, value...)
-	b.ends = append(b.ends, uint32(len(b.arena)))
+	b.keep(value)
 	code := uint32(b.Len())
 	if b.probe.full(b.Len()) {
 		b.probe = b.probe.grown(b.Len())

@@ -21,7 +21,7 @@ type slot struct{ hash, code, at, n uint32 }
 
 func newProbe(values int) probe {
 	size := 1 << bits.Len(uint(max(values, 8)*5/3))
-	return probe{slots: make([]slot, size), mask: uint32(size - 1)}
+	return probe{slots: huge(make([]slot, size)), mask: uint32(size - 1)}
 }
 
 // full says whether one more value makes looking up slow.
