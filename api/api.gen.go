@@ -12,6 +12,7 @@ import (
 	"net/http"
 	"time"
 
+	"grandledger/core/condition"
 	"grandledger/core/duplicate"
 	"grandledger/core/entry"
 	"grandledger/core/join"
@@ -34,6 +35,7 @@ import (
 const (
 	DraftKindDuplicates DraftKind = "duplicates"
 	DraftKindReturn     DraftKind = "return"
+	DraftKindRows       DraftKind = "rows"
 	DraftKindTidy       DraftKind = "tidy"
 	DraftKindValues     DraftKind = "values"
 )
@@ -44,6 +46,8 @@ func (e DraftKind) Valid() bool {
 	case DraftKindDuplicates:
 		return true
 	case DraftKindReturn:
+		return true
+	case DraftKindRows:
 		return true
 	case DraftKindTidy:
 		return true
@@ -171,6 +175,42 @@ func (e Rung) Valid() bool {
 	}
 }
 
+// Defines values for PublishParamsFormat.
+const (
+	Arrow   PublishParamsFormat = "arrow"
+	Csv     PublishParamsFormat = "csv"
+	Json    PublishParamsFormat = "json"
+	Jsonl   PublishParamsFormat = "jsonl"
+	Ods     PublishParamsFormat = "ods"
+	Parquet PublishParamsFormat = "parquet"
+	Tsv     PublishParamsFormat = "tsv"
+	Xlsx    PublishParamsFormat = "xlsx"
+)
+
+// Valid indicates whether the value is a known member of the PublishParamsFormat enum.
+func (e PublishParamsFormat) Valid() bool {
+	switch e {
+	case Arrow:
+		return true
+	case Csv:
+		return true
+	case Json:
+		return true
+	case Jsonl:
+		return true
+	case Ods:
+		return true
+	case Parquet:
+		return true
+	case Tsv:
+		return true
+	case Xlsx:
+		return true
+	default:
+		return false
+	}
+}
+
 // Defines values for GetTallyParamsOrder.
 const (
 	GetTallyParamsOrderAlphabet GetTallyParamsOrder = "alphabet"
@@ -222,6 +262,12 @@ type ColumnEffect = entry.ColumnEffect
 // ColumnToBring defines model for ColumnToBring.
 type ColumnToBring = formats.Choice
 
+// Condition a condition on rows, or several joined; see the package core/condition
+type Condition = condition.Condition
+
+// ConditionCount defines model for ConditionCount.
+type ConditionCount = condition.Count
+
 // Contents defines model for Contents.
 type Contents struct {
 	Book         Book            `json:"book"`
@@ -232,6 +278,14 @@ type Contents struct {
 
 // Count defines model for Count.
 type Count = tally.Count
+
+// Counted defines model for Counted.
+type Counted struct {
+	Count    ConditionCount `json:"count"`
+	Revision int64          `json:"revision"`
+	Total    int            `json:"total"`
+	Words    string         `json:"words"`
+}
 
 // Coverage defines model for Coverage.
 type Coverage = join.Coverage
@@ -408,6 +462,13 @@ type JoinDraft struct {
 // JsonShape defines model for JsonShape.
 type JsonShape = jsonshape.Shape
 
+// KeptCondition defines model for KeptCondition.
+type KeptCondition struct {
+	// Condition a condition on rows, or several joined; see the package core/condition
+	Condition Condition `json:"condition"`
+	Name      string    `json:"name"`
+}
+
 // Line defines model for Line.
 type Line = tally.Line
 
@@ -498,6 +559,9 @@ type Rows struct {
 	// Total rows there are
 	Total int `json:"total"`
 }
+
+// RowsEntry keep the rows that hold a condition, or set them aside
+type RowsEntry = entry.Rows
 
 // Rung defines model for Rung.
 type Rung string
@@ -606,6 +670,9 @@ type Idempotency = string
 // TableId defines model for tableId.
 type TableId = int64
 
+// Where defines model for where.
+type Where = string
+
 // CreateBookJSONBody defines parameters for CreateBook.
 type CreateBookJSONBody struct {
 	Name string `json:"name"`
@@ -613,6 +680,11 @@ type CreateBookJSONBody struct {
 
 // BringInJSONBody defines parameters for BringIn.
 type BringInJSONBody = []BringIn
+
+// DropConditionParams defines parameters for DropCondition.
+type DropConditionParams struct {
+	Name string `form:"name" json:"name"`
+}
 
 // PostJoinParams defines parameters for PostJoin.
 type PostJoinParams struct {
@@ -629,6 +701,12 @@ type UploadParams struct {
 	Name string `form:"name" json:"name"`
 }
 
+// CountConditionParams defines parameters for CountCondition.
+type CountConditionParams struct {
+	// Revision the revision to read; the table as it stands where not given
+	Revision AtRevision `form:"revision,omitempty" json:"revision,omitempty"`
+}
+
 // PostEntryParams defines parameters for PostEntry.
 type PostEntryParams struct {
 	IdempotencyKey Idempotency `json:"Idempotency-Key"`
@@ -641,18 +719,30 @@ type RepostEntryParams struct {
 
 // PublishParams defines parameters for Publish.
 type PublishParams struct {
-	// Guard put an apostrophe before cells a spreadsheet would run as a formula
+	// Format the ending of the file's name
+	Format PublishParamsFormat `form:"format,omitempty" json:"format,omitempty"`
+
+	// Guard in CSV put an apostrophe before cells a spreadsheet would run as a formula
 	Guard bool `form:"guard,omitempty" json:"guard,omitempty"`
 	Aside *int `form:"aside,omitempty" json:"aside,omitempty"`
 
 	// Revision the revision to read; the table as it stands where not given
 	Revision AtRevision `form:"revision,omitempty" json:"revision,omitempty"`
+
+	// Where a condition, as JSON; only rows that hold it
+	Where Where `form:"where,omitempty" json:"where,omitempty"`
 }
+
+// PublishParamsFormat defines parameters for Publish.
+type PublishParamsFormat string
 
 // GetRegisterParams defines parameters for GetRegister.
 type GetRegisterParams struct {
 	// Revision the revision to read; the table as it stands where not given
 	Revision AtRevision `form:"revision,omitempty" json:"revision,omitempty"`
+
+	// Where a condition, as JSON; only rows that hold it
+	Where Where `form:"where,omitempty" json:"where,omitempty"`
 }
 
 // GetRepeatsParams defines parameters for GetRepeats.
@@ -663,6 +753,9 @@ type GetRepeatsParams struct {
 
 	// Revision the revision to read; the table as it stands where not given
 	Revision AtRevision `form:"revision,omitempty" json:"revision,omitempty"`
+
+	// Where a condition, as JSON; only rows that hold it
+	Where Where `form:"where,omitempty" json:"where,omitempty"`
 }
 
 // ReverseEntryParams defines parameters for ReverseEntry.
@@ -682,8 +775,14 @@ type GetRowsParams struct {
 	Column string  `form:"column,omitempty" json:"column,omitempty"`
 	Value  *string `form:"value,omitempty" json:"value,omitempty"`
 
+	// Sort columns to sort by, the first counting most; - before a name turns its order round
+	Sort []string `form:"sort,omitempty" json:"sort,omitempty"`
+
 	// Revision the revision to read; the table as it stands where not given
 	Revision AtRevision `form:"revision,omitempty" json:"revision,omitempty"`
+
+	// Where a condition, as JSON; only rows that hold it
+	Where Where `form:"where,omitempty" json:"where,omitempty"`
 }
 
 // GetSpellingsParams defines parameters for GetSpellings.
@@ -705,6 +804,9 @@ type GetTallyParams struct {
 
 	// Revision the revision to read; the table as it stands where not given
 	Revision AtRevision `form:"revision,omitempty" json:"revision,omitempty"`
+
+	// Where a condition, as JSON; only rows that hold it
+	Where Where `form:"where,omitempty" json:"where,omitempty"`
 }
 
 // GetTallyParamsOrder defines parameters for GetTally.
@@ -715,6 +817,9 @@ type CreateBookJSONRequestBody CreateBookJSONBody
 
 // BringInJSONRequestBody defines body for BringIn for application/json ContentType.
 type BringInJSONRequestBody = BringInJSONBody
+
+// KeepConditionJSONRequestBody defines body for KeepCondition for application/json ContentType.
+type KeepConditionJSONRequestBody = KeptCondition
 
 // KeepApartJSONRequestBody defines body for KeepApart for application/json ContentType.
 type KeepApartJSONRequestBody = Apart
@@ -730,6 +835,9 @@ type DraftJoinJSONRequestBody = Join
 
 // ChoosePathJSONRequestBody defines body for ChoosePath for application/json ContentType.
 type ChoosePathJSONRequestBody ChoosePathJSONBody
+
+// CountConditionJSONRequestBody defines body for CountCondition for application/json ContentType.
+type CountConditionJSONRequestBody = Condition
 
 // DraftEntryJSONRequestBody defines body for DraftEntry for application/json ContentType.
 type DraftEntryJSONRequestBody = Draft
@@ -760,6 +868,15 @@ type ServerInterface interface {
 	// BringIn Bring received files in as tables, a job each
 	// (POST /books/{book}/bring-in)
 	BringIn(c *gin.Context, book BookId)
+	// DropCondition Forget a kept condition
+	// (DELETE /books/{book}/conditions)
+	DropCondition(c *gin.Context, book BookId, params DropConditionParams)
+	// ListConditions The conditions kept under a name
+	// (GET /books/{book}/conditions)
+	ListConditions(c *gin.Context, book BookId)
+	// KeepCondition Keep a condition under a name; one of that name is replaced
+	// (PUT /books/{book}/conditions)
+	KeepCondition(c *gin.Context, book BookId)
 	// GetCrosswalk A crosswalk's decisions as they stand
 	// (GET /books/{book}/crosswalks/{name})
 	GetCrosswalk(c *gin.Context, book BookId, name CrosswalkName)
@@ -796,6 +913,9 @@ type ServerInterface interface {
 	// GetTable A table as it stands
 	// (GET /tables/{table})
 	GetTable(c *gin.Context, table TableId)
+	// CountCondition How many rows hold a condition, and each part of it by itself
+	// (POST /tables/{table}/condition)
+	CountCondition(c *gin.Context, table TableId, params CountConditionParams)
 	// DraftEntry What an entry would do, over all rows; nothing is stored
 	// (POST /tables/{table}/draft)
 	DraftEntry(c *gin.Context, table TableId)
@@ -808,8 +928,8 @@ type ServerInterface interface {
 	// RepostEntry Post a reversed entry again, where the table stands as it did before it
 	// (POST /tables/{table}/entries/{number}/repost)
 	RepostEntry(c *gin.Context, table TableId, number int, params RepostEntryParams)
-	// Publish The table, or the rows an entry set aside, as CSV
-	// (GET /tables/{table}/publish.csv)
+	// Publish The table, or the rows an entry set aside, as a file
+	// (GET /tables/{table}/publish)
 	Publish(c *gin.Context, table TableId, params PublishParams)
 	// GetRegister The column register
 	// (GET /tables/{table}/register)
@@ -923,6 +1043,92 @@ func (siw *ServerInterfaceWrapper) BringIn(c *gin.Context) {
 	}
 
 	siw.Handler.BringIn(c, book)
+}
+
+// DropCondition operation middleware
+func (siw *ServerInterfaceWrapper) DropCondition(c *gin.Context) {
+
+	var err error
+	_ = err
+
+	// ------------- Path parameter "book" -------------
+	var book BookId
+
+	err = runtime.BindStyledParameterWithOptions("simple", "book", c.Param("book"), &book, runtime.BindStyledParameterOptions{ParamLocation: runtime.ParamLocationPath, Explode: false, Required: true, Type: "integer", Format: "int64", ValueIsUnescaped: true})
+	if err != nil {
+		siw.ErrorHandler(c, fmt.Errorf("Invalid format for parameter book: %w", err), http.StatusBadRequest)
+		return
+	}
+
+	// Parameter object where we will unmarshal all parameters from the context
+	var params DropConditionParams
+
+	// ------------- Required query parameter "name" -------------
+
+	err = runtime.BindQueryParameterWithOptions("form", true, true, "name", c.Request.URL.Query(), &params.Name, runtime.BindQueryParameterOptions{Type: "string", Format: ""})
+	if err != nil {
+		siw.ErrorHandler(c, fmt.Errorf("Invalid format for parameter name: %w", err), http.StatusBadRequest)
+		return
+	}
+
+	for _, middleware := range siw.HandlerMiddlewares {
+		middleware(c)
+		if c.IsAborted() {
+			return
+		}
+	}
+
+	siw.Handler.DropCondition(c, book, params)
+}
+
+// ListConditions operation middleware
+func (siw *ServerInterfaceWrapper) ListConditions(c *gin.Context) {
+
+	var err error
+	_ = err
+
+	// ------------- Path parameter "book" -------------
+	var book BookId
+
+	err = runtime.BindStyledParameterWithOptions("simple", "book", c.Param("book"), &book, runtime.BindStyledParameterOptions{ParamLocation: runtime.ParamLocationPath, Explode: false, Required: true, Type: "integer", Format: "int64", ValueIsUnescaped: true})
+	if err != nil {
+		siw.ErrorHandler(c, fmt.Errorf("Invalid format for parameter book: %w", err), http.StatusBadRequest)
+		return
+	}
+
+	for _, middleware := range siw.HandlerMiddlewares {
+		middleware(c)
+		if c.IsAborted() {
+			return
+		}
+	}
+
+	siw.Handler.ListConditions(c, book)
+}
+
+// KeepCondition operation middleware
+func (siw *ServerInterfaceWrapper) KeepCondition(c *gin.Context) {
+
+	var err error
+	_ = err
+
+	// ------------- Path parameter "book" -------------
+	var book BookId
+
+	err = runtime.BindStyledParameterWithOptions("simple", "book", c.Param("book"), &book, runtime.BindStyledParameterOptions{ParamLocation: runtime.ParamLocationPath, Explode: false, Required: true, Type: "integer", Format: "int64", ValueIsUnescaped: true})
+	if err != nil {
+		siw.ErrorHandler(c, fmt.Errorf("Invalid format for parameter book: %w", err), http.StatusBadRequest)
+		return
+	}
+
+	for _, middleware := range siw.HandlerMiddlewares {
+		middleware(c)
+		if c.IsAborted() {
+			return
+		}
+	}
+
+	siw.Handler.KeepCondition(c, book)
 }
 
 // GetCrosswalk operation middleware
@@ -1278,6 +1484,42 @@ func (siw *ServerInterfaceWrapper) GetTable(c *gin.Context) {
 	siw.Handler.GetTable(c, table)
 }
 
+// CountCondition operation middleware
+func (siw *ServerInterfaceWrapper) CountCondition(c *gin.Context) {
+
+	var err error
+	_ = err
+
+	// ------------- Path parameter "table" -------------
+	var table TableId
+
+	err = runtime.BindStyledParameterWithOptions("simple", "table", c.Param("table"), &table, runtime.BindStyledParameterOptions{ParamLocation: runtime.ParamLocationPath, Explode: false, Required: true, Type: "integer", Format: "int64", ValueIsUnescaped: true})
+	if err != nil {
+		siw.ErrorHandler(c, fmt.Errorf("Invalid format for parameter table: %w", err), http.StatusBadRequest)
+		return
+	}
+
+	// Parameter object where we will unmarshal all parameters from the context
+	var params CountConditionParams
+
+	// ------------- Optional query parameter "revision" -------------
+
+	err = runtime.BindQueryParameterWithOptions("form", true, false, "revision", c.Request.URL.Query(), &params.Revision, runtime.BindQueryParameterOptions{Type: "integer", Format: "int64"})
+	if err != nil {
+		siw.ErrorHandler(c, fmt.Errorf("Invalid format for parameter revision: %w", err), http.StatusBadRequest)
+		return
+	}
+
+	for _, middleware := range siw.HandlerMiddlewares {
+		middleware(c)
+		if c.IsAborted() {
+			return
+		}
+	}
+
+	siw.Handler.CountCondition(c, table, params)
+}
+
 // DraftEntry operation middleware
 func (siw *ServerInterfaceWrapper) DraftEntry(c *gin.Context) {
 
@@ -1459,6 +1701,14 @@ func (siw *ServerInterfaceWrapper) Publish(c *gin.Context) {
 	// Parameter object where we will unmarshal all parameters from the context
 	var params PublishParams
 
+	// ------------- Optional query parameter "format" -------------
+
+	err = runtime.BindQueryParameterWithOptions("form", true, false, "format", c.Request.URL.Query(), &params.Format, runtime.BindQueryParameterOptions{Type: "string", Format: ""})
+	if err != nil {
+		siw.ErrorHandler(c, fmt.Errorf("Invalid format for parameter format: %w", err), http.StatusBadRequest)
+		return
+	}
+
 	// ------------- Optional query parameter "guard" -------------
 
 	err = runtime.BindQueryParameterWithOptions("form", true, false, "guard", c.Request.URL.Query(), &params.Guard, runtime.BindQueryParameterOptions{Type: "boolean", Format: ""})
@@ -1480,6 +1730,14 @@ func (siw *ServerInterfaceWrapper) Publish(c *gin.Context) {
 	err = runtime.BindQueryParameterWithOptions("form", true, false, "revision", c.Request.URL.Query(), &params.Revision, runtime.BindQueryParameterOptions{Type: "integer", Format: "int64"})
 	if err != nil {
 		siw.ErrorHandler(c, fmt.Errorf("Invalid format for parameter revision: %w", err), http.StatusBadRequest)
+		return
+	}
+
+	// ------------- Optional query parameter "where" -------------
+
+	err = runtime.BindQueryParameterWithOptions("form", true, false, "where", c.Request.URL.Query(), &params.Where, runtime.BindQueryParameterOptions{Type: "string", Format: ""})
+	if err != nil {
+		siw.ErrorHandler(c, fmt.Errorf("Invalid format for parameter where: %w", err), http.StatusBadRequest)
 		return
 	}
 
@@ -1516,6 +1774,14 @@ func (siw *ServerInterfaceWrapper) GetRegister(c *gin.Context) {
 	err = runtime.BindQueryParameterWithOptions("form", true, false, "revision", c.Request.URL.Query(), &params.Revision, runtime.BindQueryParameterOptions{Type: "integer", Format: "int64"})
 	if err != nil {
 		siw.ErrorHandler(c, fmt.Errorf("Invalid format for parameter revision: %w", err), http.StatusBadRequest)
+		return
+	}
+
+	// ------------- Optional query parameter "where" -------------
+
+	err = runtime.BindQueryParameterWithOptions("form", true, false, "where", c.Request.URL.Query(), &params.Where, runtime.BindQueryParameterOptions{Type: "string", Format: ""})
+	if err != nil {
+		siw.ErrorHandler(c, fmt.Errorf("Invalid format for parameter where: %w", err), http.StatusBadRequest)
 		return
 	}
 
@@ -1576,6 +1842,14 @@ func (siw *ServerInterfaceWrapper) GetRepeats(c *gin.Context) {
 	err = runtime.BindQueryParameterWithOptions("form", true, false, "revision", c.Request.URL.Query(), &params.Revision, runtime.BindQueryParameterOptions{Type: "integer", Format: "int64"})
 	if err != nil {
 		siw.ErrorHandler(c, fmt.Errorf("Invalid format for parameter revision: %w", err), http.StatusBadRequest)
+		return
+	}
+
+	// ------------- Optional query parameter "where" -------------
+
+	err = runtime.BindQueryParameterWithOptions("form", true, false, "where", c.Request.URL.Query(), &params.Where, runtime.BindQueryParameterOptions{Type: "string", Format: ""})
+	if err != nil {
+		siw.ErrorHandler(c, fmt.Errorf("Invalid format for parameter where: %w", err), http.StatusBadRequest)
 		return
 	}
 
@@ -1699,11 +1973,27 @@ func (siw *ServerInterfaceWrapper) GetRows(c *gin.Context) {
 		return
 	}
 
+	// ------------- Optional query parameter "sort" -------------
+
+	err = runtime.BindQueryParameterWithOptions("form", true, false, "sort", c.Request.URL.Query(), &params.Sort, runtime.BindQueryParameterOptions{Type: "array", Format: ""})
+	if err != nil {
+		siw.ErrorHandler(c, fmt.Errorf("Invalid format for parameter sort: %w", err), http.StatusBadRequest)
+		return
+	}
+
 	// ------------- Optional query parameter "revision" -------------
 
 	err = runtime.BindQueryParameterWithOptions("form", true, false, "revision", c.Request.URL.Query(), &params.Revision, runtime.BindQueryParameterOptions{Type: "integer", Format: "int64"})
 	if err != nil {
 		siw.ErrorHandler(c, fmt.Errorf("Invalid format for parameter revision: %w", err), http.StatusBadRequest)
+		return
+	}
+
+	// ------------- Optional query parameter "where" -------------
+
+	err = runtime.BindQueryParameterWithOptions("form", true, false, "where", c.Request.URL.Query(), &params.Where, runtime.BindQueryParameterOptions{Type: "string", Format: ""})
+	if err != nil {
+		siw.ErrorHandler(c, fmt.Errorf("Invalid format for parameter where: %w", err), http.StatusBadRequest)
 		return
 	}
 
@@ -1835,6 +2125,14 @@ func (siw *ServerInterfaceWrapper) GetTally(c *gin.Context) {
 		return
 	}
 
+	// ------------- Optional query parameter "where" -------------
+
+	err = runtime.BindQueryParameterWithOptions("form", true, false, "where", c.Request.URL.Query(), &params.Where, runtime.BindQueryParameterOptions{Type: "string", Format: ""})
+	if err != nil {
+		siw.ErrorHandler(c, fmt.Errorf("Invalid format for parameter where: %w", err), http.StatusBadRequest)
+		return
+	}
+
 	for _, middleware := range siw.HandlerMiddlewares {
 		middleware(c)
 		if c.IsAborted() {
@@ -1962,12 +2260,16 @@ func RegisterHandlersWithOptions(router gin.IRouter, si ServerInterface, options
 	router.GET(options.BaseURL+"/tables/:table/tally", wrapper.GetTally)
 	router.GET(options.BaseURL+"/tables/:table/spellings", wrapper.GetSpellings)
 	router.GET(options.BaseURL+"/tables/:table/repeats", wrapper.GetRepeats)
+	router.POST(options.BaseURL+"/tables/:table/condition", wrapper.CountCondition)
+	router.DELETE(options.BaseURL+"/books/:book/conditions", wrapper.DropCondition)
+	router.GET(options.BaseURL+"/books/:book/conditions", wrapper.ListConditions)
+	router.PUT(options.BaseURL+"/books/:book/conditions", wrapper.KeepCondition)
 	router.POST(options.BaseURL+"/tables/:table/draft", wrapper.DraftEntry)
 	router.GET(options.BaseURL+"/tables/:table/entries", wrapper.GetJournal)
 	router.POST(options.BaseURL+"/tables/:table/entries", wrapper.PostEntry)
 	router.POST(options.BaseURL+"/tables/:table/reverse", wrapper.ReverseEntry)
 	router.POST(options.BaseURL+"/tables/:table/entries/:number/repost", wrapper.RepostEntry)
-	router.GET(options.BaseURL+"/tables/:table/publish.csv", wrapper.Publish)
+	router.GET(options.BaseURL+"/tables/:table/publish", wrapper.Publish)
 	router.POST(options.BaseURL+"/books/:book/joins/draft", wrapper.DraftJoin)
 	router.POST(options.BaseURL+"/books/:book/joins", wrapper.PostJoin)
 	router.GET(options.BaseURL+"/books/:book/crosswalks/:name", wrapper.GetCrosswalk)
@@ -2126,6 +2428,113 @@ type BringIndefaultApplicationProblemPlusJSONResponse struct {
 }
 
 func (response BringIndefaultApplicationProblemPlusJSONResponse) VisitBringInResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response.Body); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/problem+json")
+	w.WriteHeader(response.StatusCode)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
+type DropConditionRequestObject struct {
+	Book   BookId `json:"book"`
+	Params DropConditionParams
+}
+
+type DropConditionResponseObject interface {
+	VisitDropConditionResponse(w http.ResponseWriter) error
+}
+
+type DropCondition204Response struct {
+}
+
+func (response DropCondition204Response) VisitDropConditionResponse(w http.ResponseWriter) error {
+	w.WriteHeader(204)
+	return nil
+}
+
+type DropConditiondefaultApplicationProblemPlusJSONResponse struct {
+	Body       Problem
+	StatusCode int
+}
+
+func (response DropConditiondefaultApplicationProblemPlusJSONResponse) VisitDropConditionResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response.Body); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/problem+json")
+	w.WriteHeader(response.StatusCode)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
+type ListConditionsRequestObject struct {
+	Book BookId `json:"book"`
+}
+
+type ListConditionsResponseObject interface {
+	VisitListConditionsResponse(w http.ResponseWriter) error
+}
+
+type ListConditions200JSONResponse []KeptCondition
+
+func (response ListConditions200JSONResponse) VisitListConditionsResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/json")
+	w.WriteHeader(200)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
+type ListConditionsdefaultApplicationProblemPlusJSONResponse struct {
+	Body       Problem
+	StatusCode int
+}
+
+func (response ListConditionsdefaultApplicationProblemPlusJSONResponse) VisitListConditionsResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response.Body); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/problem+json")
+	w.WriteHeader(response.StatusCode)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
+type KeepConditionRequestObject struct {
+	Book BookId `json:"book"`
+	Body *KeepConditionJSONRequestBody
+}
+
+type KeepConditionResponseObject interface {
+	VisitKeepConditionResponse(w http.ResponseWriter) error
+}
+
+type KeepCondition204Response struct {
+}
+
+func (response KeepCondition204Response) VisitKeepConditionResponse(w http.ResponseWriter) error {
+	w.WriteHeader(204)
+	return nil
+}
+
+type KeepConditiondefaultApplicationProblemPlusJSONResponse struct {
+	Body       Problem
+	StatusCode int
+}
+
+func (response KeepConditiondefaultApplicationProblemPlusJSONResponse) VisitKeepConditionResponse(w http.ResponseWriter) error {
 
 	var buf bytes.Buffer
 	if err := json.NewEncoder(&buf).Encode(response.Body); err != nil {
@@ -2615,6 +3024,47 @@ func (response GetTabledefaultApplicationProblemPlusJSONResponse) VisitGetTableR
 	return err
 }
 
+type CountConditionRequestObject struct {
+	Table  TableId `json:"table"`
+	Params CountConditionParams
+	Body   *CountConditionJSONRequestBody
+}
+
+type CountConditionResponseObject interface {
+	VisitCountConditionResponse(w http.ResponseWriter) error
+}
+
+type CountCondition200JSONResponse Counted
+
+func (response CountCondition200JSONResponse) VisitCountConditionResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/json")
+	w.WriteHeader(200)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
+type CountConditiondefaultApplicationProblemPlusJSONResponse struct {
+	Body       Problem
+	StatusCode int
+}
+
+func (response CountConditiondefaultApplicationProblemPlusJSONResponse) VisitCountConditionResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response.Body); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/problem+json")
+	w.WriteHeader(response.StatusCode)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
 type DraftEntryRequestObject struct {
 	Table TableId `json:"table"`
 	Body  *DraftEntryJSONRequestBody
@@ -2790,15 +3240,15 @@ type Publish200ResponseHeaders struct {
 	ContentDisposition string
 }
 
-type Publish200TextcsvResponse struct {
+type Publish200ApplicationoctetStreamResponse struct {
 	Body          io.Reader
 	Headers       Publish200ResponseHeaders
 	ContentLength int64
 }
 
-func (response Publish200TextcsvResponse) VisitPublishResponse(w http.ResponseWriter) error {
+func (response Publish200ApplicationoctetStreamResponse) VisitPublishResponse(w http.ResponseWriter) error {
 
-	w.Header().Set("Content-Type", "text/csv")
+	w.Header().Set("Content-Type", "application/octet-stream")
 	if response.ContentLength != 0 {
 		w.Header().Set("Content-Length", fmt.Sprint(response.ContentLength))
 	}
@@ -3196,6 +3646,15 @@ type StrictServerInterface interface {
 	// BringIn Bring received files in as tables, a job each
 	// (POST /books/{book}/bring-in)
 	BringIn(ctx context.Context, request BringInRequestObject) (BringInResponseObject, error)
+	// DropCondition Forget a kept condition
+	// (DELETE /books/{book}/conditions)
+	DropCondition(ctx context.Context, request DropConditionRequestObject) (DropConditionResponseObject, error)
+	// ListConditions The conditions kept under a name
+	// (GET /books/{book}/conditions)
+	ListConditions(ctx context.Context, request ListConditionsRequestObject) (ListConditionsResponseObject, error)
+	// KeepCondition Keep a condition under a name; one of that name is replaced
+	// (PUT /books/{book}/conditions)
+	KeepCondition(ctx context.Context, request KeepConditionRequestObject) (KeepConditionResponseObject, error)
 	// GetCrosswalk A crosswalk's decisions as they stand
 	// (GET /books/{book}/crosswalks/{name})
 	GetCrosswalk(ctx context.Context, request GetCrosswalkRequestObject) (GetCrosswalkResponseObject, error)
@@ -3232,6 +3691,9 @@ type StrictServerInterface interface {
 	// GetTable A table as it stands
 	// (GET /tables/{table})
 	GetTable(ctx context.Context, request GetTableRequestObject) (GetTableResponseObject, error)
+	// CountCondition How many rows hold a condition, and each part of it by itself
+	// (POST /tables/{table}/condition)
+	CountCondition(ctx context.Context, request CountConditionRequestObject) (CountConditionResponseObject, error)
 	// DraftEntry What an entry would do, over all rows; nothing is stored
 	// (POST /tables/{table}/draft)
 	DraftEntry(ctx context.Context, request DraftEntryRequestObject) (DraftEntryResponseObject, error)
@@ -3244,8 +3706,8 @@ type StrictServerInterface interface {
 	// RepostEntry Post a reversed entry again, where the table stands as it did before it
 	// (POST /tables/{table}/entries/{number}/repost)
 	RepostEntry(ctx context.Context, request RepostEntryRequestObject) (RepostEntryResponseObject, error)
-	// Publish The table, or the rows an entry set aside, as CSV
-	// (GET /tables/{table}/publish.csv)
+	// Publish The table, or the rows an entry set aside, as a file
+	// (GET /tables/{table}/publish)
 	Publish(ctx context.Context, request PublishRequestObject) (PublishResponseObject, error)
 	// GetRegister The column register
 	// (GET /tables/{table}/register)
@@ -3462,6 +3924,103 @@ func (sh *strictHandler) BringIn(ctx *gin.Context, book BookId) {
 		sh.options.HandlerErrorFunc(ctx, err)
 	} else if validResponse, ok := response.(BringInResponseObject); ok {
 		if err := validResponse.VisitBringInResponse(ctx.Writer); err != nil {
+			sh.options.ResponseErrorHandlerFunc(ctx, err)
+		}
+	} else if response != nil {
+		sh.options.ResponseErrorHandlerFunc(ctx, fmt.Errorf("unexpected response type: %T", response))
+	}
+}
+
+// DropCondition operation middleware
+func (sh *strictHandler) DropCondition(ctx *gin.Context, book BookId, params DropConditionParams) {
+	var request DropConditionRequestObject
+
+	request.Book = book
+	request.Params = params
+
+	handler := func(ctx *gin.Context, request interface{}) (interface{}, error) {
+		return sh.ssi.DropCondition(ctx, request.(DropConditionRequestObject))
+	}
+	for _, middleware := range sh.middlewares {
+		handler = middleware(handler, "DropCondition")
+	}
+
+	response, err := handler(ctx, request)
+
+	if err != nil {
+		sh.options.HandlerErrorFunc(ctx, err)
+	} else if validResponse, ok := response.(DropConditionResponseObject); ok {
+		if err := validResponse.VisitDropConditionResponse(ctx.Writer); err != nil {
+			sh.options.ResponseErrorHandlerFunc(ctx, err)
+		}
+	} else if response != nil {
+		sh.options.ResponseErrorHandlerFunc(ctx, fmt.Errorf("unexpected response type: %T", response))
+	}
+}
+
+// ListConditions operation middleware
+func (sh *strictHandler) ListConditions(ctx *gin.Context, book BookId) {
+	var request ListConditionsRequestObject
+
+	request.Book = book
+
+	handler := func(ctx *gin.Context, request interface{}) (interface{}, error) {
+		return sh.ssi.ListConditions(ctx, request.(ListConditionsRequestObject))
+	}
+	for _, middleware := range sh.middlewares {
+		handler = middleware(handler, "ListConditions")
+	}
+
+	response, err := handler(ctx, request)
+
+	if err != nil {
+		sh.options.HandlerErrorFunc(ctx, err)
+	} else if validResponse, ok := response.(ListConditionsResponseObject); ok {
+		if err := validResponse.VisitListConditionsResponse(ctx.Writer); err != nil {
+			sh.options.ResponseErrorHandlerFunc(ctx, err)
+		}
+	} else if response != nil {
+		sh.options.ResponseErrorHandlerFunc(ctx, fmt.Errorf("unexpected response type: %T", response))
+	}
+}
+
+// KeepCondition operation middleware
+func (sh *strictHandler) KeepCondition(ctx *gin.Context, book BookId) {
+	var request KeepConditionRequestObject
+
+	request.Book = book
+
+	var body KeepConditionJSONRequestBody
+	var err error
+	// A request validator built on kin-openapi's openapi3filter with
+	// KeepValidatedValue leaves the value it validated on the body. Bind
+	// that value, matching member names exactly, so the handler receives
+	// what was validated instead of a second, case-insensitive decode.
+	if vb, ok := ctx.Request.Body.(interface{ ValidatedValue() any }); !ok || runtime.BindJSONValue(vb.ValidatedValue(), &body) != nil {
+		err = ctx.ShouldBindJSON(&body)
+	} else if binding.Validator != nil {
+		// ShouldBindJSON runs the struct validator after decoding; keep that.
+		err = binding.Validator.ValidateStruct(&body)
+	}
+	if err != nil {
+		sh.options.RequestErrorHandlerFunc(ctx, err)
+		return
+	}
+	request.Body = &body
+
+	handler := func(ctx *gin.Context, request interface{}) (interface{}, error) {
+		return sh.ssi.KeepCondition(ctx, request.(KeepConditionRequestObject))
+	}
+	for _, middleware := range sh.middlewares {
+		handler = middleware(handler, "KeepCondition")
+	}
+
+	response, err := handler(ctx, request)
+
+	if err != nil {
+		sh.options.HandlerErrorFunc(ctx, err)
+	} else if validResponse, ok := response.(KeepConditionResponseObject); ok {
+		if err := validResponse.VisitKeepConditionResponse(ctx.Writer); err != nil {
 			sh.options.ResponseErrorHandlerFunc(ctx, err)
 		}
 	} else if response != nil {
@@ -3869,6 +4428,51 @@ func (sh *strictHandler) GetTable(ctx *gin.Context, table TableId) {
 		sh.options.HandlerErrorFunc(ctx, err)
 	} else if validResponse, ok := response.(GetTableResponseObject); ok {
 		if err := validResponse.VisitGetTableResponse(ctx.Writer); err != nil {
+			sh.options.ResponseErrorHandlerFunc(ctx, err)
+		}
+	} else if response != nil {
+		sh.options.ResponseErrorHandlerFunc(ctx, fmt.Errorf("unexpected response type: %T", response))
+	}
+}
+
+// CountCondition operation middleware
+func (sh *strictHandler) CountCondition(ctx *gin.Context, table TableId, params CountConditionParams) {
+	var request CountConditionRequestObject
+
+	request.Table = table
+	request.Params = params
+
+	var body CountConditionJSONRequestBody
+	var err error
+	// A request validator built on kin-openapi's openapi3filter with
+	// KeepValidatedValue leaves the value it validated on the body. Bind
+	// that value, matching member names exactly, so the handler receives
+	// what was validated instead of a second, case-insensitive decode.
+	if vb, ok := ctx.Request.Body.(interface{ ValidatedValue() any }); !ok || runtime.BindJSONValue(vb.ValidatedValue(), &body) != nil {
+		err = ctx.ShouldBindJSON(&body)
+	} else if binding.Validator != nil {
+		// ShouldBindJSON runs the struct validator after decoding; keep that.
+		err = binding.Validator.ValidateStruct(&body)
+	}
+	if err != nil {
+		sh.options.RequestErrorHandlerFunc(ctx, err)
+		return
+	}
+	request.Body = &body
+
+	handler := func(ctx *gin.Context, request interface{}) (interface{}, error) {
+		return sh.ssi.CountCondition(ctx, request.(CountConditionRequestObject))
+	}
+	for _, middleware := range sh.middlewares {
+		handler = middleware(handler, "CountCondition")
+	}
+
+	response, err := handler(ctx, request)
+
+	if err != nil {
+		sh.options.HandlerErrorFunc(ctx, err)
+	} else if validResponse, ok := response.(CountConditionResponseObject); ok {
+		if err := validResponse.VisitCountConditionResponse(ctx.Writer); err != nil {
 			sh.options.ResponseErrorHandlerFunc(ctx, err)
 		}
 	} else if response != nil {

@@ -9,6 +9,7 @@ import (
 
 	"gopkg.in/yaml.v3"
 
+	"grandledger/core/condition"
 	"grandledger/core/duplicate"
 	"grandledger/core/entry"
 	"grandledger/core/join"
@@ -30,7 +31,7 @@ func TestSchemasAreTheCoresTypes(t *testing.T) {
 		"FixedLayout": fixed.Layout{}, "GridRange": grid.Range{}, "JsonShape": json.Shape{}, "XmlShape": xml.Shape{}, "FoundPath": json.Found{},
 		"Note": intake.Note{}, "BringIn": jobs.BringInArgs{}, "Profile": tally.Profile{}, "Count": tally.Count{},
 		"Line": tally.Line{}, "Histogram": tally.Histogram{}, "RepeatSummary": duplicate.Summary{}, "Tidy": entry.Tidy{},
-		"Values": entry.Values{}, "Change": entry.Change{}, "Duplicates": entry.Duplicates{}, "Return": entry.Return{},
+		"Values": entry.Values{}, "RowsEntry": entry.Rows{}, "Condition": condition.Condition{}, "ConditionCount": condition.Count{}, "Change": entry.Change{}, "Duplicates": entry.Duplicates{}, "Return": entry.Return{},
 		"Effect": entry.Effect{}, "Balance": entry.Balance{}, "ColumnEffect": entry.ColumnEffect{}, "Pair": entry.Pair{},
 		"On": join.On{}, "Bring": join.Bring{}, "Coverage": join.Coverage{}, "Unmatched": join.Unmatched{},
 	}
@@ -72,7 +73,7 @@ func TestSchemasAreTheCoresTypes(t *testing.T) {
 			t.Errorf("%s has the fields %v in Go and the properties %v in openapi.yaml", name, fields, properties)
 		}
 	}
-	if kinds := entry.Kinds(); !slices.Equal(kinds, []string{"duplicates", "return", "tidy", "values"}) {
+	if kinds := entry.Kinds(); !slices.Equal(kinds, []string{"duplicates", "return", "rows", "tidy", "values"}) {
 		t.Errorf("kinds of entry %v: give the new one its schema in openapi.yaml and name it here", kinds)
 	}
 }

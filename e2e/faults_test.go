@@ -112,7 +112,7 @@ func TestKilledAtAnyMoment(t *testing.T) {
 		if strings.HasPrefix(tab.Name, "Many") {
 			many++
 			var text string
-			r.call("GET", fmt.Sprintf("/tables/%d/publish.csv", tab.ID), nil, &text)
+			r.call("GET", fmt.Sprintf("/tables/%d/publish", tab.ID), nil, &text)
 			if text != string(file) {
 				t.Errorf("%s is not what was brought in", tab.Name)
 			}
@@ -132,7 +132,7 @@ func checkWhole(t *testing.T, r *running) {
 	t.Helper()
 	for _, tab := range r.contents().Tables {
 		var text string
-		if status := r.call("GET", fmt.Sprintf("/tables/%d/publish.csv", tab.ID), nil, &text); status != 200 {
+		if status := r.call("GET", fmt.Sprintf("/tables/%d/publish", tab.ID), nil, &text); status != 200 {
 			t.Fatalf("%s cannot be read: status %d", tab.Name, status)
 		}
 		if got := strings.Count(text, "\n") - 1; got != tab.Rows {

@@ -102,7 +102,7 @@ func TestCrosswalkIsShared(t *testing.T) {
 	w.press("^Post entry 1$")
 	w.see("[role=status]", "Entry 1 is posted")
 	var text string
-	r.call("GET", "/tables/4/publish.csv", nil, &text)
+	r.call("GET", "/tables/4/publish", nil, &text)
 	if text != "no,gear\n1,Gill net\n2,gn\n3,Dredge\n4,Gill net\n" {
 		t.Errorf("published %q", text)
 	}

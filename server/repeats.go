@@ -15,13 +15,13 @@ const shownPerGroup = 5
 
 // GetRepeats lists groups of equal rows.
 func (s *Server) GetRepeats(ctx context.Context, r api.GetRepeatsRequestObject) (api.GetRepeatsResponseObject, error) {
-	l, err := s.at(ctx, r.Table, r.Params.Revision)
+	t, err := s.within(ctx, r.Table, r.Params.Revision, r.Params.Where)
 	if err != nil {
 		return nil, err
 	}
 	var key []*table.Column
 	for _, name := range r.Params.Key {
-		c, err := column(l.Table, name)
+		c, err := column(t.Table, name)
 		if err != nil {
 			return nil, err
 		}
@@ -30,20 +30,20 @@ func (s *Server) GetRepeats(ctx context.Context, r api.GetRepeatsRequestObject) 
 	if len(key) == 0 {
 		return nil, problem.New("Choose the columns that make two rows the same", "no key column was chosen")
 	}
-	groups, err := view(s, l.Revision, fmt.Sprintf("repeats %q", r.Params.Key), func() (*duplicate.Groups, error) {
-		return duplicate.Find(l.Table, key), nil
+	groups, err := view(s, t.revision, t.what(fmt.Sprintf("repeats %q", r.Params.Key)), func() (*duplicate.Groups, error) {
+		return duplicate.Find(t.Table, key), nil
 	})
 	if err != nil {
 		return nil, err
 	}
-	out := api.GetRepeats200JSONResponse{Revision: l.Revision, Summary: groups.Summary(), Columns: []string{}, Groups: []api.RepeatGroup{}}
-	for _, c := range l.Table.Columns() {
+	out := api.GetRepeats200JSONResponse{Revision: t.revision, Summary: groups.Summary(), Columns: []string{}, Groups: []api.RepeatGroup{}}
+	for _, c := range t.Table.Columns() {
 		out.Columns = append(out.Columns, c.Name)
 	}
 	for _, g := range groups.Largest(max(r.Params.From, 0), page(r.Params.Count, 50), shownPerGroup) {
-		shown := api.RepeatGroup{Size: g.Size, Last: rowOf(l.Table, g.Last)}
+		shown := api.RepeatGroup{Size: g.Size, Last: rowOf(t.Table, g.Last)}
 		for _, row := range g.Rows {
-			shown.Rows = append(shown.Rows, rowOf(l.Table, row))
+			shown.Rows = append(shown.Rows, rowOf(t.Table, row))
 		}
 		out.Groups = append(out.Groups, shown)
 	}

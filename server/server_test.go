@@ -185,10 +185,10 @@ func TestBringInDraftPostPublish(t *testing.T) {
 		t.Errorf("a second post: status %d, %v", status, problem)
 	}
 	var text string
-	if c.call("GET", path+"/publish.csv?guard=true", nil, &text); text != "no,gear\n1,Gill net\n2,'=2+3\n" {
+	if c.call("GET", path+"/publish?guard=true", nil, &text); text != "no,gear\n1,Gill net\n2,'=2+3\n" {
 		t.Errorf("published %q", text)
 	}
-	if c.call("GET", path+"/publish.csv?aside=1", nil, &text); text != "no,gear\n2,gill net \n" {
+	if c.call("GET", path+"/publish?aside=1", nil, &text); text != "no,gear\n2,gill net \n" {
 		t.Errorf("set aside %q", text)
 	}
 	var rows struct {
@@ -221,7 +221,7 @@ func TestLongCellsAreCut(t *testing.T) {
 		t.Errorf("a cell of 2 MiB came as %d bytes, cut %v", len(r.Cells[0]), r.Cut)
 	}
 	var text string
-	if c.call("GET", fmt.Sprintf("/tables/%d/publish.csv", id), nil, &text); text != "a,b\n"+long+",x\n" {
+	if c.call("GET", fmt.Sprintf("/tables/%d/publish", id), nil, &text); text != "a,b\n"+long+",x\n" {
 		t.Error("the published cell is not whole")
 	}
 }
@@ -244,7 +244,7 @@ func TestManyColumns(t *testing.T) {
 		t.Errorf("%d profiles", len(profiles))
 	}
 	var published string
-	if c.call("GET", fmt.Sprintf("/tables/%d/publish.csv", id), nil, &published); published != text {
+	if c.call("GET", fmt.Sprintf("/tables/%d/publish", id), nil, &published); published != text {
 		t.Error("published otherwise than it came")
 	}
 }
@@ -405,11 +405,11 @@ func TestJoinAndCancel(t *testing.T) {
 	c.call("POST", "/books/1/joins", spec, &job)
 	made := c.finished(job.ID)
 	var text string
-	if c.call("GET", fmt.Sprintf("/tables/%d/publish.csv", made), nil, &text); text != "no,vessel,port\n1,Tern,PK\n2,Skua,SB\n" {
+	if c.call("GET", fmt.Sprintf("/tables/%d/publish", made), nil, &text); text != "no,vessel,port\n1,Tern,PK\n2,Skua,SB\n" {
 		t.Errorf("drew %q", text)
 	}
 	// What the join left out is set aside by the opening and can be opened.
-	if c.call("GET", fmt.Sprintf("/tables/%d/publish.csv?aside=0", made), nil, &text); text != "no,vessel\n3,SKUA\n" {
+	if c.call("GET", fmt.Sprintf("/tables/%d/publish?aside=0", made), nil, &text); text != "no,vessel\n3,SKUA\n" {
 		t.Errorf("left out %q", text)
 	}
 	var ended struct{ State string }

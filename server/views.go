@@ -9,6 +9,7 @@ import (
 	"golang.org/x/sync/errgroup"
 
 	"grandledger/api"
+	"grandledger/core/condition"
 	"grandledger/core/problem"
 	"grandledger/core/table"
 	"grandledger/core/tally"
@@ -48,15 +49,15 @@ func (s *Server) at(ctx context.Context, id, revision int64) (*store.Loaded, err
 }
 
 // register profiles every column, columns side by side.
-func (s *Server) register(l *store.Loaded) ([]tally.Profile, error) {
-	return view(s, l.Revision, "register", func() ([]tally.Profile, error) {
-		columns := l.Table.Columns()
+func (s *Server) register(t narrowed) ([]tally.Profile, error) {
+	return view(s, t.revision, t.what("register"), func() ([]tally.Profile, error) {
+		columns := t.Columns()
 		out := make([]tally.Profile, len(columns))
 		var work errgroup.Group
 		work.SetLimit(2)
 		for i, c := range columns {
 			work.Go(func() error {
-				out[i] = *tally.Of(l.Table, c)
+				out[i] = *tally.Of(t.Table, c)
 				return nil
 			})
 		}
@@ -82,21 +83,21 @@ func (s *Server) GetTable(ctx context.Context, r api.GetTableRequestObject) (api
 
 // GetRegister gives the column register.
 func (s *Server) GetRegister(ctx context.Context, r api.GetRegisterRequestObject) (api.GetRegisterResponseObject, error) {
-	l, err := s.at(ctx, r.Table, r.Params.Revision)
+	t, err := s.within(ctx, r.Table, r.Params.Revision, r.Params.Where)
 	if err != nil {
 		return nil, err
 	}
-	profiles, err := s.register(l)
+	profiles, err := s.register(t)
 	return api.GetRegister200JSONResponse(profiles), err
 }
 
 // GetTally gives a page of a column's distinct values.
 func (s *Server) GetTally(ctx context.Context, r api.GetTallyRequestObject) (api.GetTallyResponseObject, error) {
-	l, err := s.at(ctx, r.Table, r.Params.Revision)
+	t, err := s.within(ctx, r.Table, r.Params.Revision, r.Params.Where)
 	if err != nil {
 		return nil, err
 	}
-	c, err := column(l.Table, r.Params.Column)
+	c, err := column(t.Table, r.Params.Column)
 	if err != nil {
 		return nil, err
 	}
@@ -104,21 +105,21 @@ func (s *Server) GetTally(ctx context.Context, r api.GetTallyRequestObject) (api
 	if order != tally.ByAlphabet {
 		order = tally.ByCount
 	}
-	all, err := view(s, l.Revision, fmt.Sprintf("tally %s %q", order, c.Name), func() (*tally.Tally, error) {
-		return tally.New(l.Table, c, order), nil
+	all, err := view(s, t.revision, t.what(fmt.Sprintf("tally %s %q", order, c.Name)), func() (*tally.Tally, error) {
+		return tally.New(t.Table, c, order), nil
 	})
 	if err != nil {
 		return nil, err
 	}
 	found := all
 	if r.Params.Find != "" {
-		if found, err = view(s, l.Revision, fmt.Sprintf("tally %s %q %q", order, c.Name, r.Params.Find), func() (*tally.Tally, error) {
+		if found, err = view(s, t.revision, t.what(fmt.Sprintf("tally %s %q %q", order, c.Name, r.Params.Find)), func() (*tally.Tally, error) {
 			return all.Find(r.Params.Find), nil
 		}); err != nil {
 			return nil, err
 		}
 	}
-	return api.GetTally200JSONResponse{Revision: l.Revision, Total: all.Len(), Found: found.Len(), FoundRows: found.Rows(), Rows: l.Table.Rows(),
+	return api.GetTally200JSONResponse{Revision: t.revision, Total: all.Len(), Found: found.Len(), FoundRows: found.Rows(), Rows: t.Rows(),
 		Missing: all.Missing, From: r.Params.From, Lines: found.Lines(r.Params.From, page(r.Params.Count, 100))}, nil
 }
 
@@ -132,65 +133,85 @@ func page(asked, usual int) int {
 
 // GetRows gives a page of rows.
 func (s *Server) GetRows(ctx context.Context, r api.GetRowsRequestObject) (api.GetRowsResponseObject, error) {
-	t, err := s.chosen(ctx, r.Table, r.Params.Revision, r.Params.Aside)
+	t, err := s.chosen(ctx, r.Table, r.Params.Revision, r.Params.Aside, r.Params.Where)
 	if err != nil {
 		return nil, err
 	}
-	total, position := t.Rows(), func(i int) int { return i }
 	if r.Params.Value != nil {
-		rows, err := s.holding(ctx, t, r)
+		if t, err = s.holding(t, r.Params.Column, *r.Params.Value); err != nil {
+			return nil, err
+		}
+	}
+	position := func(i int) int { return i }
+	if len(r.Params.Sort) > 0 {
+		rows, err := s.sorted(t, r.Params.Sort)
 		if err != nil {
 			return nil, err
 		}
-		total, position = len(rows), func(i int) int { return int(rows[i]) }
+		position = func(i int) int { return int(rows[i]) }
 	}
+	total := t.Rows()
 	out := api.GetRows200JSONResponse{Columns: []string{}, Total: total, From: r.Params.From, Rows: []api.Row{}}
 	for _, c := range t.Columns() {
 		out.Columns = append(out.Columns, c.Name)
 	}
 	for i := max(r.Params.From, 0); i < min(max(r.Params.From, 0)+page(r.Params.Count, 100), total); i++ {
-		out.Rows = append(out.Rows, rowOf(t, position(i)))
+		out.Rows = append(out.Rows, rowOf(t.Table, position(i)))
 	}
 	return out, nil
 }
 
-// chosen is a table at a revision, or the rows that an entry set aside.
-func (s *Server) chosen(ctx context.Context, id, revision int64, aside *int) (*table.Table, error) {
-	if aside != nil {
-		return s.store.Aside(ctx, id, *aside)
+// chosen is a table at a revision, or the rows that an entry set aside, narrowed by a
+// condition.
+func (s *Server) chosen(ctx context.Context, id, revision int64, aside *int, where string) (narrowed, error) {
+	if aside == nil {
+		return s.within(ctx, id, revision, where)
 	}
-	l, err := s.at(ctx, id, revision)
+	t, err := s.store.Aside(ctx, id, *aside)
+	if err != nil || where == "" {
+		return narrowed{Table: t}, err
+	}
+	c, err := conditionOf(where)
 	if err != nil {
-		return nil, err
+		return narrowed{}, err
 	}
-	return l.Table, nil
+	t, _, err = condition.Narrow(ctx, t, c)
+	return narrowed{Table: t}, err
 }
 
-// holding finds the positions whose cell in a column holds a value. Cost: O(rows) once,
-// then remembered.
-func (s *Server) holding(ctx context.Context, t *table.Table, r api.GetRowsRequestObject) ([]uint32, error) {
-	c, err := column(t, r.Params.Column)
-	if err != nil {
-		return nil, err
+// kept remembers what is worked out from a table, unless it is no revision.
+func kept[T any](s *Server, t narrowed, what string, work func() (T, error)) (T, error) {
+	if t.revision == 0 {
+		return work()
 	}
-	find := func() ([]uint32, error) {
-		code, ok := c.Dict.Find(*r.Params.Value)
-		var out []uint32
-		for i := 0; ok && i < t.Rows(); i++ {
-			if c.Code(t.BaseRow(i)) == code {
-				out = append(out, uint32(i))
-			}
+	return view(s, t.revision, t.what(what), work)
+}
+
+// holding narrows a table to the rows that hold a value. Cost: O(rows) once, then
+// remembered.
+func (s *Server) holding(t narrowed, name, value string) (narrowed, error) {
+	c := &condition.Condition{Op: condition.Is, Column: name, Values: []string{value}}
+	what := fmt.Sprintf("rows %q %q", name, value)
+	part, err := kept(s, t, what, func() (*table.Table, error) {
+		part, _, err := condition.Narrow(context.Background(), t.Table, c)
+		return part, err
+	})
+	return narrowed{part, t.revision, t.what(what)}, err
+}
+
+// sorted gives the positions of the rows in an order. Cost: that of table.Sorted once, then
+// remembered.
+func (s *Server) sorted(t narrowed, by []string) ([]uint32, error) {
+	var keys []table.SortKey
+	for _, name := range by {
+		name, descending := strings.CutPrefix(name, "-")
+		c, err := column(t.Table, name)
+		if err != nil {
+			return nil, err
 		}
-		return out, nil
+		keys = append(keys, table.SortKey{Column: c, Descending: descending})
 	}
-	if r.Params.Aside != nil {
-		return find()
-	}
-	l, err := s.at(ctx, r.Table, r.Params.Revision)
-	if err != nil {
-		return nil, err
-	}
-	return view(s, l.Revision, fmt.Sprintf("rows %q %q", c.Name, *r.Params.Value), find)
+	return kept(s, t, fmt.Sprintf("sorted %q", by), func() ([]uint32, error) { return table.Sorted(t.Table, keys), nil })
 }
 
 // rowOf gives a row with long cells cut and its place in the sources.

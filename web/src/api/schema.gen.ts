@@ -161,6 +161,8 @@ export interface paths {
             query?: {
                 /** @description the revision to read; the table as it stands where not given */
                 revision?: components["parameters"]["atRevision"];
+                /** @description a condition, as JSON; only rows that hold it */
+                where?: components["parameters"]["where"];
             };
             header?: never;
             path: {
@@ -183,6 +185,8 @@ export interface paths {
             query?: {
                 /** @description the revision to read; the table as it stands where not given */
                 revision?: components["parameters"]["atRevision"];
+                /** @description a condition, as JSON; only rows that hold it */
+                where?: components["parameters"]["where"];
             };
             header?: never;
             path: {
@@ -205,6 +209,8 @@ export interface paths {
             query?: {
                 /** @description the revision to read; the table as it stands where not given */
                 revision?: components["parameters"]["atRevision"];
+                /** @description a condition, as JSON; only rows that hold it */
+                where?: components["parameters"]["where"];
             };
             header?: never;
             path: {
@@ -249,6 +255,8 @@ export interface paths {
             query?: {
                 /** @description the revision to read; the table as it stands where not given */
                 revision?: components["parameters"]["atRevision"];
+                /** @description a condition, as JSON; only rows that hold it */
+                where?: components["parameters"]["where"];
             };
             header?: never;
             path: {
@@ -261,6 +269,49 @@ export interface paths {
         put?: never;
         post?: never;
         delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/tables/{table}/condition": {
+        parameters: {
+            query?: {
+                /** @description the revision to read; the table as it stands where not given */
+                revision?: components["parameters"]["atRevision"];
+            };
+            header?: never;
+            path: {
+                table: components["parameters"]["tableId"];
+            };
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** How many rows hold a condition, and each part of it by itself */
+        post: operations["countCondition"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/books/{book}/conditions": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                book: components["parameters"]["bookId"];
+            };
+            cookie?: never;
+        };
+        /** The conditions kept under a name */
+        get: operations["listConditions"];
+        /** Keep a condition under a name; one of that name is replaced */
+        put: operations["keepCondition"];
+        post?: never;
+        /** Forget a kept condition */
+        delete: operations["dropCondition"];
         options?: never;
         head?: never;
         patch?: never;
@@ -344,11 +395,13 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
-    "/tables/{table}/publish.csv": {
+    "/tables/{table}/publish": {
         parameters: {
             query?: {
                 /** @description the revision to read; the table as it stands where not given */
                 revision?: components["parameters"]["atRevision"];
+                /** @description a condition, as JSON; only rows that hold it */
+                where?: components["parameters"]["where"];
             };
             header?: never;
             path: {
@@ -356,7 +409,7 @@ export interface paths {
             };
             cookie?: never;
         };
-        /** The table, or the rows an entry set aside, as CSV */
+        /** The table, or the rows an entry set aside, as a file */
         get: operations["publish"];
         put?: never;
         post?: never;
@@ -687,6 +740,40 @@ export interface components {
             suggestedName: string;
             preview: components["schemas"]["Preview"];
         };
+        /** @description a condition on rows, or several joined; see the package core/condition */
+        Condition: {
+            /** @enum {string} */
+            op: "all" | "any" | "is" | "contains" | "starts" | "ends" | "pattern" | "shape" | "range" | "blank" | "unread" | "differs";
+            not?: boolean;
+            of?: components["schemas"]["Condition"][];
+            column?: string;
+            other?: string;
+            values?: string[];
+            text?: string;
+            from?: string;
+            to?: string;
+            case?: boolean;
+        };
+        ConditionCount: {
+            rows: number;
+            of?: components["schemas"]["ConditionCount"][];
+        };
+        Counted: {
+            /** Format: int64 */
+            revision: number;
+            words: string;
+            total: number;
+            count: components["schemas"]["ConditionCount"];
+        };
+        KeptCondition: {
+            name: string;
+            condition: components["schemas"]["Condition"];
+        };
+        /** @description keep the rows that hold a condition, or set them aside */
+        RowsEntry: {
+            holding: components["schemas"]["Condition"];
+            keep: boolean;
+        };
         Profile: {
             column: string;
             /** @enum {string} */
@@ -804,7 +891,7 @@ export interface components {
             last: components["schemas"]["Row"];
         };
         /** @description the parameters of the entry's kind */
-        EntryParams: components["schemas"]["Tidy"] | components["schemas"]["Values"] | components["schemas"]["Duplicates"] | components["schemas"]["Return"];
+        EntryParams: components["schemas"]["Tidy"] | components["schemas"]["Values"] | components["schemas"]["Duplicates"] | components["schemas"]["Return"] | components["schemas"]["RowsEntry"];
         Tidy: {
             columns: string[];
             trim?: boolean;
@@ -838,7 +925,7 @@ export interface components {
             /** Format: int64 */
             revision: number;
             /** @enum {string} */
-            kind: "tidy" | "values" | "duplicates" | "return";
+            kind: "tidy" | "values" | "duplicates" | "return" | "rows";
             params: components["schemas"]["EntryParams"];
         };
         Drafted: {
@@ -1008,6 +1095,8 @@ export interface components {
         bookId: number;
         tableId: number;
         crosswalkName: string;
+        /** @description a condition, as JSON; only rows that hold it */
+        where: string;
         /** @description the revision to read; the table as it stands where not given */
         atRevision: number;
         idempotency: string;
@@ -1273,6 +1362,8 @@ export interface operations {
             query?: {
                 /** @description the revision to read; the table as it stands where not given */
                 revision?: components["parameters"]["atRevision"];
+                /** @description a condition, as JSON; only rows that hold it */
+                where?: components["parameters"]["where"];
             };
             header?: never;
             path: {
@@ -1299,6 +1390,8 @@ export interface operations {
             query?: {
                 /** @description the revision to read; the table as it stands where not given */
                 revision?: components["parameters"]["atRevision"];
+                /** @description a condition, as JSON; only rows that hold it */
+                where?: components["parameters"]["where"];
                 from?: number;
                 count?: number;
                 /** @description number of the entry whose set-aside rows are asked for */
@@ -1306,6 +1399,8 @@ export interface operations {
                 /** @description with value, only rows that hold this value in this column */
                 column?: string;
                 value?: string;
+                /** @description columns to sort by, the first counting most; - before a name turns its order round */
+                sort?: string[];
             };
             header?: never;
             path: {
@@ -1332,6 +1427,8 @@ export interface operations {
             query: {
                 /** @description the revision to read; the table as it stands where not given */
                 revision?: components["parameters"]["atRevision"];
+                /** @description a condition, as JSON; only rows that hold it */
+                where?: components["parameters"]["where"];
                 column: string;
                 order?: "count" | "alphabet";
                 find?: string;
@@ -1391,6 +1488,8 @@ export interface operations {
             query: {
                 /** @description the revision to read; the table as it stands where not given */
                 revision?: components["parameters"]["atRevision"];
+                /** @description a condition, as JSON; only rows that hold it */
+                where?: components["parameters"]["where"];
                 key: string[];
                 from?: number;
                 count?: number;
@@ -1411,6 +1510,107 @@ export interface operations {
                 content: {
                     "application/json": components["schemas"]["Repeats"];
                 };
+            };
+            default: components["responses"]["Problem"];
+        };
+    };
+    countCondition: {
+        parameters: {
+            query?: {
+                /** @description the revision to read; the table as it stands where not given */
+                revision?: components["parameters"]["atRevision"];
+            };
+            header?: never;
+            path: {
+                table: components["parameters"]["tableId"];
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["Condition"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Counted"];
+                };
+            };
+            default: components["responses"]["Problem"];
+        };
+    };
+    listConditions: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                book: components["parameters"]["bookId"];
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["KeptCondition"][];
+                };
+            };
+            default: components["responses"]["Problem"];
+        };
+    };
+    keepCondition: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                book: components["parameters"]["bookId"];
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["KeptCondition"];
+            };
+        };
+        responses: {
+            /** @description Kept */
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            default: components["responses"]["Problem"];
+        };
+    };
+    dropCondition: {
+        parameters: {
+            query: {
+                name: string;
+            };
+            header?: never;
+            path: {
+                book: components["parameters"]["bookId"];
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Forgotten */
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
             };
             default: components["responses"]["Problem"];
         };
@@ -1558,7 +1758,11 @@ export interface operations {
             query?: {
                 /** @description the revision to read; the table as it stands where not given */
                 revision?: components["parameters"]["atRevision"];
-                /** @description put an apostrophe before cells a spreadsheet would run as a formula */
+                /** @description a condition, as JSON; only rows that hold it */
+                where?: components["parameters"]["where"];
+                /** @description the ending of the file's name */
+                format?: "csv" | "tsv" | "json" | "jsonl" | "xlsx" | "ods" | "parquet" | "arrow";
+                /** @description in CSV put an apostrophe before cells a spreadsheet would run as a formula */
                 guard?: boolean;
                 aside?: number;
             };
@@ -1577,7 +1781,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "text/csv": string;
+                    "application/octet-stream": string;
                 };
             };
             default: components["responses"]["Problem"];
