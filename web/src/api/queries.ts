@@ -20,12 +20,13 @@ export function useTable(table: number) {
   });
 }
 
-export function useRegister(table: number, revision?: number) {
+export function useRegister(table: number, revision?: number, where?: string) {
   return useQuery({
-    queryKey: ["register", table, revision],
+    queryKey: ["register", table, revision, where],
     enabled: revision !== undefined,
     staleTime: Infinity,
-    queryFn: () => ask(api.GET("/tables/{table}/register", { params: { path: { table }, query: { revision } } })),
+    queryFn: () =>
+      ask(api.GET("/tables/{table}/register", { params: { path: { table }, query: { revision, where } } })),
   });
 }
 
@@ -46,13 +47,14 @@ export function useSpellings(table: number, revision: number | undefined, column
   });
 }
 
-export function useRepeats(table: number, revision: number | undefined, key: string[]) {
+export function useRepeats(table: number, revision: number | undefined, key: string[], where?: string) {
   return useQuery({
-    queryKey: ["repeats", table, revision, key],
+    queryKey: ["repeats", table, revision, key, where],
     enabled: revision !== undefined && key.length > 0,
     staleTime: Infinity,
     placeholderData: keepPreviousData,
-    queryFn: () => ask(api.GET("/tables/{table}/repeats", { params: { path: { table }, query: { key, revision } } })),
+    queryFn: () =>
+      ask(api.GET("/tables/{table}/repeats", { params: { path: { table }, query: { key, revision, where } } })),
   });
 }
 

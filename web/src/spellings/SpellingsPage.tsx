@@ -49,6 +49,7 @@ export function SpellingsPage() {
   const posting = usePosting({
     pinned,
     draft: useDeferredValue(draft),
+    whole: true,
     idle: groups.length > 0 ? "Take at least one group" : "Nothing to post",
     onPosted: () => {
       setLeft(new Set());

@@ -9,8 +9,8 @@ import { Page, Spread } from "../design/Spread";
 import { count } from "../design/words";
 import { tablePath, useBook } from "../shell/useBook";
 import { figures } from "./PostBar";
-import { csvAddress } from "./PublishDialog";
-import { RowGrid } from "./RowGrid";
+import { fileAddress } from "./PublishDialog";
+import { plainColumns, RowGrid } from "./RowGrid";
 import { usePinned, usePost } from "./usePinned";
 
 /** The rows that an entry set aside: looked at, exported, returned. */
@@ -45,7 +45,7 @@ export function AsidePage() {
             <Balance figures={can ? figures(drafted.data.effect) : []}>
               <a
                 className="inline-flex h-[30px] items-center rounded-[3px] border border-ink px-3 font-medium hover:bg-paper-2"
-                href={csvAddress(table, 0, false, number)}
+                href={fileAddress(table, { aside: number })}
                 download
               >
                 Export as CSV
@@ -73,7 +73,7 @@ export function AsidePage() {
           {head.data && total > 0 && (
             <RowGrid
               name={["aside", table, number]}
-              columns={head.data.columns}
+              columns={plainColumns(head.data.columns)}
               total={total}
               page={async (from, n) => (await page(from, n)).rows}
             />

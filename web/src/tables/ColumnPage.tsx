@@ -8,6 +8,7 @@ import { Page } from "../design/Spread";
 import { Value } from "../design/Value";
 import { n, share } from "../design/words";
 import { columnPath, tablePath } from "../shell/useBook";
+import { setWhere, type Condition } from "../conditions/useWhere";
 import { repeats } from "./RegisterPage";
 
 /** The right page of the register: one column, counted over every row, and what to do about it. */
@@ -95,7 +96,7 @@ const short = (v: number) => new Intl.NumberFormat("en-GB", { maximumSignificant
 /** What deserves a look, each with what to do. */
 function Findings({ table, profile: p }: { table: Table; profile: Profile }) {
   const to = (view: string) => columnPath(table.bookId, table.id, view, p.column);
-  const found: { what: string; rows: number; action: string; to: string }[] = [];
+  const found: { what: string; rows: number; action: string; to: string; where?: Condition }[] = [];
   if (p.alike.values > 0)
     found.push({
       what: `${n(p.alike.values)} values differ from another in case, spacing or marks only`,
@@ -114,8 +115,9 @@ function Findings({ table, profile: p }: { table: Table; profile: Profile }) {
     found.push({
       what: `Not read as ${p.reading === "yes/no" ? p.reading : p.reading + "s"}`,
       rows: p.notRead,
-      action: "Tally",
-      to: to("tally"),
+      action: "Rows",
+      to: tablePath(table.bookId, table.id, "/rows"),
+      where: { op: "unread", column: p.column, text: p.reading },
     });
   if (repeats(p) > 0)
     found.push({
@@ -147,7 +149,9 @@ function Findings({ table, profile: p }: { table: Table; profile: Profile }) {
             <td className="py-1 pr-2 text-ochre">{f.what}</td>
             <td className="text-right">{n(f.rows)}</td>
             <td className="w-[1%] pl-3 text-right">
-              <ButtonLink to={f.to}>{f.action}</ButtonLink>
+              <ButtonLink to={f.to} onClick={() => f.where && setWhere(table.id, f.where)}>
+                {f.action}
+              </ButtonLink>
             </td>
           </tr>
         ))}

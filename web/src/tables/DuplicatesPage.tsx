@@ -8,6 +8,8 @@ import { Heading, Page, Spread } from "../design/Spread";
 import { Value } from "../design/Value";
 import { count, n } from "../design/words";
 import { useBook } from "../shell/useBook";
+import { useWhere } from "../conditions/useWhere";
+import { WhereStrip } from "../conditions/WhereStrip";
 import { ColumnChoice } from "./ColumnChoice";
 import { usePosting } from "./PostBar";
 import { usePinned } from "./usePinned";
@@ -18,11 +20,12 @@ type Keep = "first" | "last";
 export function DuplicatesPage() {
   const { table } = useBook();
   const pinned = usePinned(table);
-  const register = useRegister(table, pinned.revision);
+  const where = useWhere(table);
+  const register = useRegister(table, pinned.revision, where.text);
   const [query] = useSearchParams();
   const [key, setKey] = useState<string[]>(query.getAll("key"));
   const [keep, setKeep] = useState<Keep>("first");
-  const repeats = useRepeats(table, pinned.revision, key);
+  const repeats = useRepeats(table, pinned.revision, key, where.text);
   const found = key.length > 0 ? repeats.data : undefined;
   const draft: Draft | null =
     pinned.revision !== undefined && found && found.summary.repeats > 0
@@ -45,6 +48,7 @@ export function DuplicatesPage() {
           sub={pinned.table && `${pinned.table.name}, ${count(pinned.table.rows, "row")}.`}
         >
           {(pinned.error ?? register.error) && <ProblemNotice error={pinned.error ?? register.error} />}
+          <WhereStrip revision={pinned.revision} />
           <p className="mb-2 text-ink-2">Two rows are the same when they agree, to the letter, on</p>
           {register.isPending && <Loading />}
           {register.data && (

@@ -7,6 +7,7 @@ import { Button } from "../design/Button";
 import { Notice, ProblemNotice } from "../design/Notice";
 import { count, n } from "../design/words";
 import { tablePath, useBook } from "../shell/useBook";
+import { useWhere, type Condition } from "../conditions/useWhere";
 import { usePost, type Pinned } from "./usePinned";
 
 interface Posting {
@@ -22,13 +23,17 @@ interface Options {
   draft: Draft | null;
   /** What the strip says while nothing is drafted. */
   idle: string;
+  /** The entry concerns the whole table, whatever condition narrows its views. */
+  whole?: boolean;
   onDiscard?: () => void;
   onPosted?: (entry: Entry) => void;
 }
 
 /** Drafts an entry over all rows, shows its figures, and posts it. */
-export function usePosting({ pinned, draft, idle, onDiscard, onPosted }: Options): Posting {
+export function usePosting({ pinned, draft: asked, idle, whole, onDiscard, onPosted }: Options): Posting {
   const { book, table } = useBook();
+  const where = useWhere(table).condition;
+  const draft = narrowed(asked, whole ? null : where);
   const [posted, setPosted] = useState<Entry>();
   const drafted = useDraft(table, pinned.moved ? null : draft);
   const post = usePost(table, draft, (entry) => {
@@ -92,6 +97,12 @@ export function usePosting({ pinned, draft, idle, onDiscard, onPosted }: Options
       </Balance>
     ),
   };
+}
+
+/** The draft of an entry that concerns only the rows that hold the condition. */
+function narrowed(draft: Draft | null, where: Condition | null): Draft | null {
+  if (!draft || !where || draft.kind === "rows" || draft.kind === "return") return draft;
+  return { ...draft, params: Object.assign({}, draft.params, { where }) };
 }
 
 /** Says that an entry is posted, and where what it did can be looked at. */

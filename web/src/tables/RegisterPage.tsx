@@ -9,13 +9,16 @@ import { Value } from "../design/Value";
 import { count, n } from "../design/words";
 import { columnPath, tablePath, useBook } from "../shell/useBook";
 import { ColumnPage } from "./ColumnPage";
+import { useWhere } from "../conditions/useWhere";
+import { WhereStrip } from "../conditions/WhereStrip";
 import { TableHead, tableSub } from "./TableHead";
 
 /** A table's front page: its columns, one line each, with what each holds and what deserves a look. */
 export function RegisterPage() {
   const { book, table } = useBook();
   const { data, error } = useTable(table);
-  const register = useRegister(table, data?.revision);
+  const where = useWhere(table);
+  const register = useRegister(table, data?.revision, where.text);
   const navigate = useNavigate();
   const [query, setQuery] = useSearchParams();
   const [find, setFind] = useState("");
@@ -62,6 +65,7 @@ export function RegisterPage() {
         >
           {(error ?? register.error) && <ProblemNotice error={error ?? register.error} />}
           {data && <TableHead table={data} />}
+          <WhereStrip revision={data?.revision} />
           {register.isPending && !error && <Loading what="Counting every column…" />}
           {all.length > 20 && (
             <input

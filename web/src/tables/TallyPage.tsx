@@ -15,6 +15,8 @@ import { columnPath, tablePath, useBook } from "../shell/useBook";
 import { EffectPairs } from "./EffectPairs";
 import { PostedNotice, usePosting } from "./PostBar";
 import { usePinned } from "./usePinned";
+import { useWhere } from "../conditions/useWhere";
+import { WhereStrip } from "../conditions/WhereStrip";
 
 type Line = Schemas["Line"];
 
@@ -29,7 +31,8 @@ export function TallyPage() {
   const find = useDeferredValue(typed);
   const [chosen, choose] = useState(0);
   const [posted, setPosted] = useState<Entry>();
-  const of = { column, order, find: find || undefined, revision: pinned.revision };
+  const where = useWhere(table);
+  const of = { column, order, find: find || undefined, revision: pinned.revision, where: where.text };
   const page = (from: number, number: number) =>
     ask(api.GET("/tables/{table}/tally", { params: { path: { table }, query: { ...of, from, count: number } } }));
   const name = ["tally", table, of];
@@ -82,6 +85,7 @@ export function TallyPage() {
         >
           {(pinned.error ?? head.error) && <ProblemNotice error={pinned.error ?? head.error} />}
           {posted && <PostedNotice entry={posted} />}
+          <WhereStrip revision={pinned.revision} />
           <div className="mb-2 flex flex-wrap items-center gap-2">
             <Segments
               label="Order"

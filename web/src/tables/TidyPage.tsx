@@ -10,6 +10,8 @@ import { useBook } from "../shell/useBook";
 import { ColumnChoice } from "./ColumnChoice";
 import { EffectPairs } from "./EffectPairs";
 import { usePosting } from "./PostBar";
+import { useWhere } from "../conditions/useWhere";
+import { WhereStrip } from "../conditions/WhereStrip";
 import { usePinned } from "./usePinned";
 
 type Case = NonNullable<Schemas["Tidy"]["case"]>;
@@ -27,7 +29,7 @@ export function TidyPage() {
   const { table } = useBook();
   const [query] = useSearchParams();
   const pinned = usePinned(table);
-  const register = useRegister(table, pinned.revision);
+  const register = useRegister(table, pinned.revision, useWhere(table).text);
   const [columns, setColumns] = useState<string[]>(query.get("column") ? [query.get("column")!] : []);
   const [trim, setTrim] = useState(true);
   const [collapse, setCollapse] = useState(true);
@@ -58,6 +60,7 @@ export function TidyPage() {
           sub={pinned.table && `${pinned.table.name}, ${count(pinned.table.rows, "row")}.`}
         >
           {(pinned.error ?? register.error) && <ProblemNotice error={pinned.error ?? register.error} />}
+          <WhereStrip revision={pinned.revision} />
           <div className="grid grid-cols-[90px_1fr] items-center gap-y-2">
             <span className="text-ink-2">Spaces</span>
             <span className="flex gap-4">
