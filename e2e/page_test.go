@@ -1,7 +1,7 @@
 package e2e
 
 import (
-	"encoding/json"
+	"encoding/base64"
 	"fmt"
 	"os"
 	"path/filepath"
@@ -158,17 +158,13 @@ func (w *window) key(k input.Key) {
 // drop drops a file on the page, as from the desktop.
 func (w *window) drop(name string, content []byte) {
 	w.t.Helper()
-	raw, err := json.Marshal(string(content))
-	if err != nil {
-		w.t.Fatal(err)
-	}
-	_, err = w.page.Eval(`(name, content) => {
+	_, err := w.page.Eval(`(name, content) => {
 		const data = new DataTransfer();
-		data.items.add(new File([JSON.parse(content)], name));
+		data.items.add(new File([Uint8Array.from(atob(content), (c) => c.charCodeAt(0))], name));
 		const at = document.querySelector("main");
 		for (const type of ["dragenter", "dragover", "drop"])
 			at.dispatchEvent(new DragEvent(type, { bubbles: true, cancelable: true, dataTransfer: data }));
-	}`, name, string(raw))
+	}`, name, base64.StdEncoding.EncodeToString(content))
 	if err != nil {
 		w.t.Fatal(err)
 	}

@@ -64,6 +64,15 @@ install_web() {
   fi
 }
 
+# The engines that tests of formats read and write with.
+install_reference() {
+  if changed build/reference.stamp reference/package.json reference/package-lock.json || [ ! -d reference/node_modules ]; then
+    say "Installing the reference engines"
+    (cd reference && npm ci --silent --no-audit --no-fund)
+    keep_stamp build/reference.stamp reference/package.json reference/package-lock.json
+  fi
+}
+
 build_web() {
   if changed build/web.stamp web || [ ! -f web/dist/index.html ]; then
     install_web

@@ -26,7 +26,7 @@ func TestConditionsNarrowEveryView(t *testing.T) {
 		}
 	}
 	c.call("POST", path+"/condition", condition, &counted)
-	if counted.Total != 4 || counted.Count.Rows != 2 || counted.Count.Of[0].Rows != 3 || counted.Count.Of[1].Rows != 3 || counted.Words != "(port is “PK” and any column contains “gn”)" {
+	if counted.Total != 4 || counted.Count.Rows != 2 || counted.Count.Of[0].Rows != 3 || counted.Count.Of[1].Rows != 3 || counted.Words != "port is “PK” and any column contains “gn”" {
 		t.Errorf("counted %+v", counted)
 	}
 	var register []struct {

@@ -124,6 +124,15 @@ func (c *Condition) check(depth int, parts *int) error {
 
 // Words says the condition as the end of a sentence: "where gear is Gill net".
 func (c *Condition) Words() string {
+	words := c.words()
+	if (c.Op == All || c.Op == Any) && !c.Not && len(c.Of) > 1 {
+		return words[1 : len(words)-1]
+	}
+	return words
+}
+
+// words puts what is joined between brackets.
+func (c *Condition) words() string {
 	not := ""
 	if c.Not {
 		not = "not "
@@ -132,7 +141,7 @@ func (c *Condition) Words() string {
 	case All, Any:
 		var parts []string
 		for i := range c.Of {
-			parts = append(parts, c.Of[i].Words())
+			parts = append(parts, c.Of[i].words())
 		}
 		join := map[string]string{All: " and ", Any: " or "}[c.Op]
 		if len(parts) == 1 && !c.Not {

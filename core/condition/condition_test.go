@@ -187,7 +187,7 @@ func TestWords(t *testing.T) {
 		{Op: condition.Is, Column: "gear", Values: []string{"Pot", "Trap", "Jig", "Rake"}, Not: true},
 		{Op: condition.All, Of: []condition.Condition{{Op: condition.Contains, Text: "box"}, {Op: condition.Range, Column: "kg", From: "10"}}},
 	}}
-	if got, want := c.Words(), "(gear is not “Pot”, “Trap”, “Jig” or 1 more or (any column contains “box” and kg is at least 10))"; got != want {
+	if got, want := c.Words(), "gear is not “Pot”, “Trap”, “Jig” or 1 more or (any column contains “box” and kg is at least 10)"; got != want {
 		t.Errorf("%s\nwant %s", got, want)
 	}
 	for v, want := range map[string]string{"AB 123": "AA 999", "Tern Island": "Aa… Aa…", "x-1234567890": "a-9…", "": "", "ÄB,c": "AA,a", "ABCD": "A…"} {

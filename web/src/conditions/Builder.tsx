@@ -110,11 +110,7 @@ function One({ table, revision, columns, condition, counted, onChange, onRemove 
   const set = (part: Partial<Condition>) => onChange({ ...condition, ...part });
   const anywhere = condition.op === "contains";
   return (
-    <div
-      className="flex flex-wrap items-center gap-2 border-b border-rule-2 py-1.5"
-      role="group"
-      aria-label="Condition"
-    >
+    <div className="flex items-center gap-2 border-b border-rule-2 py-1.5" role="group" aria-label="Condition">
       <Select
         label="Column"
         value={condition.column ?? ""}
@@ -123,7 +119,7 @@ function One({ table, revision, columns, condition, counted, onChange, onRemove 
           ...columns.map((c) => ({ value: c, name: c })),
         ]}
         onChange={(column) => set({ column: column || undefined })}
-        className="w-40"
+        className="w-32 shrink-0"
       />
       <Select
         label="Condition"
@@ -143,9 +139,11 @@ function One({ table, revision, columns, condition, counted, onChange, onRemove 
             other: op === "differs" ? columns.find((c) => c !== condition.column) : undefined,
           });
         }}
-        className="w-44"
+        className="w-36 shrink-0"
       />
-      <Operand table={table} revision={revision} columns={columns} condition={condition} set={set} />
+      <span className="flex min-w-0 flex-1 flex-wrap items-center gap-2">
+        <Operand table={table} revision={revision} columns={columns} condition={condition} set={set} />
+      </span>
       <Rows counted={counted} />
       <Button kind="quiet" aria-label="Remove the condition" onClick={onRemove}>
         ×
@@ -180,14 +178,14 @@ function Operand({ table, revision, columns, condition, set }: OperandProps) {
           <Input
             aria-label="From"
             placeholder="from"
-            className="w-28"
+            className="w-20"
             value={condition.from ?? ""}
             onChange={(e) => set({ from: e.target.value || undefined })}
           />
           <Input
             aria-label="To"
             placeholder="to"
-            className="w-28"
+            className="w-20"
             value={condition.to ?? ""}
             onChange={(e) => set({ to: e.target.value || undefined })}
           />
@@ -220,7 +218,7 @@ function Operand({ table, revision, columns, condition, set }: OperandProps) {
       <Input
         aria-label="What to look for"
         placeholder={condition.op === "shape" ? "AA 999" : condition.op === "pattern" ? "^LK-\\d+$" : "text"}
-        className="min-w-36 flex-1"
+        className="min-w-24 flex-1"
         value={condition.text ?? ""}
         onChange={(e) => set({ text: e.target.value })}
       />
