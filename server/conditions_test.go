@@ -70,7 +70,9 @@ func TestConditionsNarrowEveryView(t *testing.T) {
 		t.Errorf("status %d, %+v", status, posted)
 	}
 	c.call("GET", path, nil, &tab)
-	var aside struct{ Effect struct{ Balance struct{ SetAside, After int } } }
+	var aside struct {
+		Effect struct{ Balance struct{ SetAside, After int } }
+	}
 	status = c.call("POST", path+"/entries", answer{"revision": tab.Revision, "kind": "rows", "params": answer{"holding": condition, "keep": true}}, &aside)
 	if status != 201 || aside.Effect.Balance.SetAside != 2 || aside.Effect.Balance.After != 2 {
 		t.Errorf("status %d, %+v", status, aside)
