@@ -256,6 +256,9 @@ type Change = entry.Change
 // Choices what a file leaves to choose
 type Choices = formats.Choices
 
+// ColumnDetail defines model for ColumnDetail.
+type ColumnDetail = tally.Detail
+
 // ColumnEffect defines model for ColumnEffect.
 type ColumnEffect = entry.ColumnEffect
 
@@ -376,6 +379,9 @@ type EntryState string
 // EntryParams the parameters of the entry's kind
 type EntryParams = json.RawMessage
 
+// FarOut defines model for FarOut.
+type FarOut = tally.FarOut
+
 // FixedLayout defines model for FixedLayout.
 type FixedLayout = fixed.Layout
 
@@ -472,6 +478,9 @@ type KeptCondition struct {
 // Line defines model for Line.
 type Line = tally.Line
 
+// Lump defines model for Lump.
+type Lump = tally.Lump
+
 // Member defines model for Member.
 type Member struct {
 	Rows  int    `json:"rows"`
@@ -514,6 +523,9 @@ type Problem struct {
 
 // Profile defines model for Profile.
 type Profile = tally.Profile
+
+// Quantile defines model for Quantile.
+type Quantile = tally.Quantile
 
 // RepeatGroup defines model for RepeatGroup.
 type RepeatGroup struct {
@@ -573,6 +585,9 @@ type RungTotal struct {
 	Rung      Rung `json:"rung"`
 	Spellings int  `json:"spellings"`
 }
+
+// ShapeLine defines model for ShapeLine.
+type ShapeLine = tally.ShapeLine
 
 // Spellings defines model for Spellings.
 type Spellings struct {
@@ -705,6 +720,17 @@ type UploadParams struct {
 type CountConditionParams struct {
 	// Revision the revision to read; the table as it stands where not given
 	Revision AtRevision `form:"revision,omitempty" json:"revision,omitempty"`
+}
+
+// GetDetailParams defines parameters for GetDetail.
+type GetDetailParams struct {
+	Column string `form:"column" json:"column"`
+
+	// Revision the revision to read; the table as it stands where not given
+	Revision AtRevision `form:"revision,omitempty" json:"revision,omitempty"`
+
+	// Where a condition, as JSON; only rows that hold it
+	Where Where `form:"where,omitempty" json:"where,omitempty"`
 }
 
 // PostEntryParams defines parameters for PostEntry.
@@ -916,6 +942,9 @@ type ServerInterface interface {
 	// CountCondition How many rows hold a condition, and each part of it by itself
 	// (POST /tables/{table}/condition)
 	CountCondition(c *gin.Context, table TableId, params CountConditionParams)
+	// GetDetail What a column holds beyond its line in the register
+	// (GET /tables/{table}/detail)
+	GetDetail(c *gin.Context, table TableId, params GetDetailParams)
 	// DraftEntry What an entry would do, over all rows; nothing is stored
 	// (POST /tables/{table}/draft)
 	DraftEntry(c *gin.Context, table TableId)
@@ -1518,6 +1547,58 @@ func (siw *ServerInterfaceWrapper) CountCondition(c *gin.Context) {
 	}
 
 	siw.Handler.CountCondition(c, table, params)
+}
+
+// GetDetail operation middleware
+func (siw *ServerInterfaceWrapper) GetDetail(c *gin.Context) {
+
+	var err error
+	_ = err
+
+	// ------------- Path parameter "table" -------------
+	var table TableId
+
+	err = runtime.BindStyledParameterWithOptions("simple", "table", c.Param("table"), &table, runtime.BindStyledParameterOptions{ParamLocation: runtime.ParamLocationPath, Explode: false, Required: true, Type: "integer", Format: "int64", ValueIsUnescaped: true})
+	if err != nil {
+		siw.ErrorHandler(c, fmt.Errorf("Invalid format for parameter table: %w", err), http.StatusBadRequest)
+		return
+	}
+
+	// Parameter object where we will unmarshal all parameters from the context
+	var params GetDetailParams
+
+	// ------------- Required query parameter "column" -------------
+
+	err = runtime.BindQueryParameterWithOptions("form", true, true, "column", c.Request.URL.Query(), &params.Column, runtime.BindQueryParameterOptions{Type: "string", Format: ""})
+	if err != nil {
+		siw.ErrorHandler(c, fmt.Errorf("Invalid format for parameter column: %w", err), http.StatusBadRequest)
+		return
+	}
+
+	// ------------- Optional query parameter "revision" -------------
+
+	err = runtime.BindQueryParameterWithOptions("form", true, false, "revision", c.Request.URL.Query(), &params.Revision, runtime.BindQueryParameterOptions{Type: "integer", Format: "int64"})
+	if err != nil {
+		siw.ErrorHandler(c, fmt.Errorf("Invalid format for parameter revision: %w", err), http.StatusBadRequest)
+		return
+	}
+
+	// ------------- Optional query parameter "where" -------------
+
+	err = runtime.BindQueryParameterWithOptions("form", true, false, "where", c.Request.URL.Query(), &params.Where, runtime.BindQueryParameterOptions{Type: "string", Format: ""})
+	if err != nil {
+		siw.ErrorHandler(c, fmt.Errorf("Invalid format for parameter where: %w", err), http.StatusBadRequest)
+		return
+	}
+
+	for _, middleware := range siw.HandlerMiddlewares {
+		middleware(c)
+		if c.IsAborted() {
+			return
+		}
+	}
+
+	siw.Handler.GetDetail(c, table, params)
 }
 
 // DraftEntry operation middleware
@@ -2258,6 +2339,7 @@ func RegisterHandlersWithOptions(router gin.IRouter, si ServerInterface, options
 	router.GET(options.BaseURL+"/tables/:table/register", wrapper.GetRegister)
 	router.GET(options.BaseURL+"/tables/:table/rows", wrapper.GetRows)
 	router.GET(options.BaseURL+"/tables/:table/tally", wrapper.GetTally)
+	router.GET(options.BaseURL+"/tables/:table/detail", wrapper.GetDetail)
 	router.GET(options.BaseURL+"/tables/:table/spellings", wrapper.GetSpellings)
 	router.GET(options.BaseURL+"/tables/:table/repeats", wrapper.GetRepeats)
 	router.POST(options.BaseURL+"/tables/:table/condition", wrapper.CountCondition)
@@ -3065,6 +3147,46 @@ func (response CountConditiondefaultApplicationProblemPlusJSONResponse) VisitCou
 	return err
 }
 
+type GetDetailRequestObject struct {
+	Table  TableId `json:"table"`
+	Params GetDetailParams
+}
+
+type GetDetailResponseObject interface {
+	VisitGetDetailResponse(w http.ResponseWriter) error
+}
+
+type GetDetail200JSONResponse ColumnDetail
+
+func (response GetDetail200JSONResponse) VisitGetDetailResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/json")
+	w.WriteHeader(200)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
+type GetDetaildefaultApplicationProblemPlusJSONResponse struct {
+	Body       Problem
+	StatusCode int
+}
+
+func (response GetDetaildefaultApplicationProblemPlusJSONResponse) VisitGetDetailResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response.Body); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/problem+json")
+	w.WriteHeader(response.StatusCode)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
 type DraftEntryRequestObject struct {
 	Table TableId `json:"table"`
 	Body  *DraftEntryJSONRequestBody
@@ -3694,6 +3816,9 @@ type StrictServerInterface interface {
 	// CountCondition How many rows hold a condition, and each part of it by itself
 	// (POST /tables/{table}/condition)
 	CountCondition(ctx context.Context, request CountConditionRequestObject) (CountConditionResponseObject, error)
+	// GetDetail What a column holds beyond its line in the register
+	// (GET /tables/{table}/detail)
+	GetDetail(ctx context.Context, request GetDetailRequestObject) (GetDetailResponseObject, error)
 	// DraftEntry What an entry would do, over all rows; nothing is stored
 	// (POST /tables/{table}/draft)
 	DraftEntry(ctx context.Context, request DraftEntryRequestObject) (DraftEntryResponseObject, error)
@@ -4473,6 +4598,33 @@ func (sh *strictHandler) CountCondition(ctx *gin.Context, table TableId, params 
 		sh.options.HandlerErrorFunc(ctx, err)
 	} else if validResponse, ok := response.(CountConditionResponseObject); ok {
 		if err := validResponse.VisitCountConditionResponse(ctx.Writer); err != nil {
+			sh.options.ResponseErrorHandlerFunc(ctx, err)
+		}
+	} else if response != nil {
+		sh.options.ResponseErrorHandlerFunc(ctx, fmt.Errorf("unexpected response type: %T", response))
+	}
+}
+
+// GetDetail operation middleware
+func (sh *strictHandler) GetDetail(ctx *gin.Context, table TableId, params GetDetailParams) {
+	var request GetDetailRequestObject
+
+	request.Table = table
+	request.Params = params
+
+	handler := func(ctx *gin.Context, request interface{}) (interface{}, error) {
+		return sh.ssi.GetDetail(ctx, request.(GetDetailRequestObject))
+	}
+	for _, middleware := range sh.middlewares {
+		handler = middleware(handler, "GetDetail")
+	}
+
+	response, err := handler(ctx, request)
+
+	if err != nil {
+		sh.options.HandlerErrorFunc(ctx, err)
+	} else if validResponse, ok := response.(GetDetailResponseObject); ok {
+		if err := validResponse.VisitGetDetailResponse(ctx.Writer); err != nil {
 			sh.options.ResponseErrorHandlerFunc(ctx, err)
 		}
 	} else if response != nil {

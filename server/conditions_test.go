@@ -91,6 +91,16 @@ func TestConditionsNarrowEveryView(t *testing.T) {
 	if c.call("GET", "/books/1/conditions", nil, &kept); len(kept) != 1 || kept[0].Name != "of Port Kestrel" || len(kept[0].Condition.Of) != 2 {
 		t.Errorf("kept %+v", kept)
 	}
+	var detail struct {
+		Longest string
+		Shapes  []struct {
+			Shape string
+			Rows  int
+		}
+	}
+	if c.call("GET", path+"/detail?column=gear&revision=0", nil, &detail); detail.Longest != "gn" || len(detail.Shapes) != 1 || detail.Shapes[0].Rows != 2 {
+		t.Errorf("detail %+v", detail)
+	}
 	for _, bad := range []string{"{", `{"op":"like"}`, `{"op":"is","column":"q","values":["x"]}`, `{"op":"pattern","column":"no","text":"("}`} {
 		if status := c.call("GET", path+"/register?where="+url.QueryEscape(bad), nil, nil); status != 422 {
 			t.Errorf("%s: status %d", bad, status)

@@ -26,7 +26,7 @@ func TestEncodeAgainstMap(t *testing.T) {
 			codes := map[string]uint32{}
 			var values []string
 			var got, want []uint32
-			for i := 0; i < 700_000; {
+			for i := 0; i < 400_000; {
 				var buf, side []byte
 				var spans []uint64
 				for range 1 + r.IntN(40_000) {

@@ -53,7 +53,7 @@ func (p *probe) find(h uint32, value string, arena []byte) uint32 {
 		if s.code == Missing {
 			return Missing
 		}
-		if s.hash == h && int(s.n) == len(value) && same(unsafe.Pointer(unsafe.StringData(value)), unsafe.Add(unsafe.Pointer(unsafe.SliceData(arena)), s.at), len(value)) {
+		if s.hash == h && int(s.n) == len(value) && (s.n == 0 || same(unsafe.Pointer(unsafe.StringData(value)), unsafe.Add(unsafe.Pointer(unsafe.SliceData(arena)), s.at), len(value))) {
 			return s.code
 		}
 	}

@@ -228,6 +228,30 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/tables/{table}/detail": {
+        parameters: {
+            query?: {
+                /** @description the revision to read; the table as it stands where not given */
+                revision?: components["parameters"]["atRevision"];
+                /** @description a condition, as JSON; only rows that hold it */
+                where?: components["parameters"]["where"];
+            };
+            header?: never;
+            path: {
+                table: components["parameters"]["tableId"];
+            };
+            cookie?: never;
+        };
+        /** What a column holds beyond its line in the register */
+        get: operations["getDetail"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/tables/{table}/spellings": {
         parameters: {
             query?: {
@@ -739,6 +763,39 @@ export interface components {
             bytes: number;
             suggestedName: string;
             preview: components["schemas"]["Preview"];
+        };
+        ColumnDetail: {
+            shortest: string;
+            longest: string;
+            longestSize: number;
+            shapes: components["schemas"]["ShapeLine"][];
+            shapesTotal: number;
+            zeros: number;
+            quantiles: components["schemas"]["Quantile"][];
+            farOut?: components["schemas"]["FarOut"];
+            lumps: components["schemas"]["Lump"][];
+        };
+        ShapeLine: {
+            shape: string;
+            values: number;
+            rows: number;
+            example: string;
+        };
+        Quantile: {
+            percent: number;
+            value: string;
+        };
+        FarOut: {
+            low: number;
+            high: number;
+            below: number;
+            above: number;
+        };
+        Lump: {
+            power: number;
+            rows: number;
+            lowest: string;
+            most: string;
         };
         /** @description a condition on rows, or several joined; see the package core/condition */
         Condition: {
@@ -1450,6 +1507,35 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["Tally"];
+                };
+            };
+            default: components["responses"]["Problem"];
+        };
+    };
+    getDetail: {
+        parameters: {
+            query: {
+                /** @description the revision to read; the table as it stands where not given */
+                revision?: components["parameters"]["atRevision"];
+                /** @description a condition, as JSON; only rows that hold it */
+                where?: components["parameters"]["where"];
+                column: string;
+            };
+            header?: never;
+            path: {
+                table: components["parameters"]["tableId"];
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ColumnDetail"];
                 };
             };
             default: components["responses"]["Problem"];

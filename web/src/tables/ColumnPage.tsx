@@ -9,6 +9,7 @@ import { Value } from "../design/Value";
 import { n, share } from "../design/words";
 import { columnPath, tablePath } from "../shell/useBook";
 import { setWhere, type Condition } from "../conditions/useWhere";
+import { ColumnDetail } from "./ColumnDetail";
 import { repeats } from "./RegisterPage";
 
 /** The right page of the register: one column, counted over every row, and what to do about it. */
@@ -38,6 +39,7 @@ export function ColumnPage({ table, profile: p }: { table: Table; profile: Profi
       {p.even && <Distribution key={p.column} profile={p} />}
       <Findings table={table} profile={p} />
       {p.even && <Measures profile={p} />}
+      <ColumnDetail key={p.column} table={table} profile={p} />
       {(!p.even || (p.top[0]?.rows ?? 0) > p.rows / 50) && <MostFrequent table={table} profile={p} />}
     </Page>
   );
