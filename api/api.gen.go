@@ -229,6 +229,27 @@ func (e GetTallyParamsOrder) Valid() bool {
 	}
 }
 
+// Defines values for GetTimelineParamsBy.
+const (
+	Day   GetTimelineParamsBy = "day"
+	Month GetTimelineParamsBy = "month"
+	Year  GetTimelineParamsBy = "year"
+)
+
+// Valid indicates whether the value is a known member of the GetTimelineParamsBy enum.
+func (e GetTimelineParamsBy) Valid() bool {
+	switch e {
+	case Day:
+		return true
+	case Month:
+		return true
+	case Year:
+		return true
+	default:
+		return false
+	}
+}
+
 // Apart defines model for Apart.
 type Apart struct {
 	Other string `json:"other"`
@@ -292,6 +313,9 @@ type Counted struct {
 
 // Coverage defines model for Coverage.
 type Coverage = join.Coverage
+
+// Cross defines model for Cross.
+type Cross = tally.Cross
 
 // Crosswalk defines model for Crosswalk.
 type Crosswalk struct {
@@ -387,6 +411,9 @@ type FixedLayout = fixed.Layout
 
 // FoundPath defines model for FoundPath.
 type FoundPath = jsonshape.Found
+
+// Gap defines model for Gap.
+type Gap = tally.Gap
 
 // GridRange defines model for GridRange.
 type GridRange = grid.Range
@@ -502,6 +529,9 @@ type OnRevision struct {
 
 // Pair defines model for Pair.
 type Pair = entry.Pair
+
+// Period defines model for Period.
+type Period = tally.Period
 
 // Preview defines model for Preview.
 type Preview = formats.Preview
@@ -651,6 +681,9 @@ type Tally struct {
 // Tidy defines model for Tidy.
 type Tidy = entry.Tidy
 
+// Timeline defines model for Timeline.
+type Timeline = tally.Timeline
+
 // Unmatched defines model for Unmatched.
 type Unmatched = join.Unmatched
 
@@ -720,6 +753,21 @@ type UploadParams struct {
 type CountConditionParams struct {
 	// Revision the revision to read; the table as it stands where not given
 	Revision AtRevision `form:"revision,omitempty" json:"revision,omitempty"`
+}
+
+// GetCrossParams defines parameters for GetCross.
+type GetCrossParams struct {
+	// Lines the column whose values are the lines
+	Lines string `form:"lines" json:"lines"`
+
+	// Columns the column whose values are the columns
+	Columns string `form:"columns" json:"columns"`
+
+	// Revision the revision to read; the table as it stands where not given
+	Revision AtRevision `form:"revision,omitempty" json:"revision,omitempty"`
+
+	// Where a condition, as JSON; only rows that hold it
+	Where Where `form:"where,omitempty" json:"where,omitempty"`
 }
 
 // GetDetailParams defines parameters for GetDetail.
@@ -838,6 +886,21 @@ type GetTallyParams struct {
 // GetTallyParamsOrder defines parameters for GetTally.
 type GetTallyParamsOrder string
 
+// GetTimelineParams defines parameters for GetTimeline.
+type GetTimelineParams struct {
+	Column string              `form:"column" json:"column"`
+	By     GetTimelineParamsBy `form:"by" json:"by"`
+
+	// Revision the revision to read; the table as it stands where not given
+	Revision AtRevision `form:"revision,omitempty" json:"revision,omitempty"`
+
+	// Where a condition, as JSON; only rows that hold it
+	Where Where `form:"where,omitempty" json:"where,omitempty"`
+}
+
+// GetTimelineParamsBy defines parameters for GetTimeline.
+type GetTimelineParamsBy string
+
 // CreateBookJSONRequestBody defines body for CreateBook for application/json ContentType.
 type CreateBookJSONRequestBody CreateBookJSONBody
 
@@ -942,6 +1005,9 @@ type ServerInterface interface {
 	// CountCondition How many rows hold a condition, and each part of it by itself
 	// (POST /tables/{table}/condition)
 	CountCondition(c *gin.Context, table TableId, params CountConditionParams)
+	// GetCross Rows by the values of two columns
+	// (GET /tables/{table}/cross)
+	GetCross(c *gin.Context, table TableId, params GetCrossParams)
 	// GetDetail What a column holds beyond its line in the register
 	// (GET /tables/{table}/detail)
 	GetDetail(c *gin.Context, table TableId, params GetDetailParams)
@@ -978,6 +1044,9 @@ type ServerInterface interface {
 	// GetTally A page of the distinct values of a column
 	// (GET /tables/{table}/tally)
 	GetTally(c *gin.Context, table TableId, params GetTallyParams)
+	// GetTimeline Rows of a column of dates by day, month or year, with the gaps
+	// (GET /tables/{table}/timeline)
+	GetTimeline(c *gin.Context, table TableId, params GetTimelineParams)
 	// DiscardUpload Discard a received file
 	// (DELETE /uploads/{upload})
 	DiscardUpload(c *gin.Context, upload int64)
@@ -1547,6 +1616,66 @@ func (siw *ServerInterfaceWrapper) CountCondition(c *gin.Context) {
 	}
 
 	siw.Handler.CountCondition(c, table, params)
+}
+
+// GetCross operation middleware
+func (siw *ServerInterfaceWrapper) GetCross(c *gin.Context) {
+
+	var err error
+	_ = err
+
+	// ------------- Path parameter "table" -------------
+	var table TableId
+
+	err = runtime.BindStyledParameterWithOptions("simple", "table", c.Param("table"), &table, runtime.BindStyledParameterOptions{ParamLocation: runtime.ParamLocationPath, Explode: false, Required: true, Type: "integer", Format: "int64", ValueIsUnescaped: true})
+	if err != nil {
+		siw.ErrorHandler(c, fmt.Errorf("Invalid format for parameter table: %w", err), http.StatusBadRequest)
+		return
+	}
+
+	// Parameter object where we will unmarshal all parameters from the context
+	var params GetCrossParams
+
+	// ------------- Required query parameter "lines" -------------
+
+	err = runtime.BindQueryParameterWithOptions("form", true, true, "lines", c.Request.URL.Query(), &params.Lines, runtime.BindQueryParameterOptions{Type: "string", Format: ""})
+	if err != nil {
+		siw.ErrorHandler(c, fmt.Errorf("Invalid format for parameter lines: %w", err), http.StatusBadRequest)
+		return
+	}
+
+	// ------------- Required query parameter "columns" -------------
+
+	err = runtime.BindQueryParameterWithOptions("form", true, true, "columns", c.Request.URL.Query(), &params.Columns, runtime.BindQueryParameterOptions{Type: "string", Format: ""})
+	if err != nil {
+		siw.ErrorHandler(c, fmt.Errorf("Invalid format for parameter columns: %w", err), http.StatusBadRequest)
+		return
+	}
+
+	// ------------- Optional query parameter "revision" -------------
+
+	err = runtime.BindQueryParameterWithOptions("form", true, false, "revision", c.Request.URL.Query(), &params.Revision, runtime.BindQueryParameterOptions{Type: "integer", Format: "int64"})
+	if err != nil {
+		siw.ErrorHandler(c, fmt.Errorf("Invalid format for parameter revision: %w", err), http.StatusBadRequest)
+		return
+	}
+
+	// ------------- Optional query parameter "where" -------------
+
+	err = runtime.BindQueryParameterWithOptions("form", true, false, "where", c.Request.URL.Query(), &params.Where, runtime.BindQueryParameterOptions{Type: "string", Format: ""})
+	if err != nil {
+		siw.ErrorHandler(c, fmt.Errorf("Invalid format for parameter where: %w", err), http.StatusBadRequest)
+		return
+	}
+
+	for _, middleware := range siw.HandlerMiddlewares {
+		middleware(c)
+		if c.IsAborted() {
+			return
+		}
+	}
+
+	siw.Handler.GetCross(c, table, params)
 }
 
 // GetDetail operation middleware
@@ -2224,6 +2353,66 @@ func (siw *ServerInterfaceWrapper) GetTally(c *gin.Context) {
 	siw.Handler.GetTally(c, table, params)
 }
 
+// GetTimeline operation middleware
+func (siw *ServerInterfaceWrapper) GetTimeline(c *gin.Context) {
+
+	var err error
+	_ = err
+
+	// ------------- Path parameter "table" -------------
+	var table TableId
+
+	err = runtime.BindStyledParameterWithOptions("simple", "table", c.Param("table"), &table, runtime.BindStyledParameterOptions{ParamLocation: runtime.ParamLocationPath, Explode: false, Required: true, Type: "integer", Format: "int64", ValueIsUnescaped: true})
+	if err != nil {
+		siw.ErrorHandler(c, fmt.Errorf("Invalid format for parameter table: %w", err), http.StatusBadRequest)
+		return
+	}
+
+	// Parameter object where we will unmarshal all parameters from the context
+	var params GetTimelineParams
+
+	// ------------- Required query parameter "column" -------------
+
+	err = runtime.BindQueryParameterWithOptions("form", true, true, "column", c.Request.URL.Query(), &params.Column, runtime.BindQueryParameterOptions{Type: "string", Format: ""})
+	if err != nil {
+		siw.ErrorHandler(c, fmt.Errorf("Invalid format for parameter column: %w", err), http.StatusBadRequest)
+		return
+	}
+
+	// ------------- Required query parameter "by" -------------
+
+	err = runtime.BindQueryParameterWithOptions("form", true, true, "by", c.Request.URL.Query(), &params.By, runtime.BindQueryParameterOptions{Type: "string", Format: ""})
+	if err != nil {
+		siw.ErrorHandler(c, fmt.Errorf("Invalid format for parameter by: %w", err), http.StatusBadRequest)
+		return
+	}
+
+	// ------------- Optional query parameter "revision" -------------
+
+	err = runtime.BindQueryParameterWithOptions("form", true, false, "revision", c.Request.URL.Query(), &params.Revision, runtime.BindQueryParameterOptions{Type: "integer", Format: "int64"})
+	if err != nil {
+		siw.ErrorHandler(c, fmt.Errorf("Invalid format for parameter revision: %w", err), http.StatusBadRequest)
+		return
+	}
+
+	// ------------- Optional query parameter "where" -------------
+
+	err = runtime.BindQueryParameterWithOptions("form", true, false, "where", c.Request.URL.Query(), &params.Where, runtime.BindQueryParameterOptions{Type: "string", Format: ""})
+	if err != nil {
+		siw.ErrorHandler(c, fmt.Errorf("Invalid format for parameter where: %w", err), http.StatusBadRequest)
+		return
+	}
+
+	for _, middleware := range siw.HandlerMiddlewares {
+		middleware(c)
+		if c.IsAborted() {
+			return
+		}
+	}
+
+	siw.Handler.GetTimeline(c, table, params)
+}
+
 // DiscardUpload operation middleware
 func (siw *ServerInterfaceWrapper) DiscardUpload(c *gin.Context) {
 
@@ -2339,6 +2528,8 @@ func RegisterHandlersWithOptions(router gin.IRouter, si ServerInterface, options
 	router.GET(options.BaseURL+"/tables/:table/register", wrapper.GetRegister)
 	router.GET(options.BaseURL+"/tables/:table/rows", wrapper.GetRows)
 	router.GET(options.BaseURL+"/tables/:table/tally", wrapper.GetTally)
+	router.GET(options.BaseURL+"/tables/:table/timeline", wrapper.GetTimeline)
+	router.GET(options.BaseURL+"/tables/:table/cross", wrapper.GetCross)
 	router.GET(options.BaseURL+"/tables/:table/detail", wrapper.GetDetail)
 	router.GET(options.BaseURL+"/tables/:table/spellings", wrapper.GetSpellings)
 	router.GET(options.BaseURL+"/tables/:table/repeats", wrapper.GetRepeats)
@@ -3147,6 +3338,46 @@ func (response CountConditiondefaultApplicationProblemPlusJSONResponse) VisitCou
 	return err
 }
 
+type GetCrossRequestObject struct {
+	Table  TableId `json:"table"`
+	Params GetCrossParams
+}
+
+type GetCrossResponseObject interface {
+	VisitGetCrossResponse(w http.ResponseWriter) error
+}
+
+type GetCross200JSONResponse Cross
+
+func (response GetCross200JSONResponse) VisitGetCrossResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/json")
+	w.WriteHeader(200)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
+type GetCrossdefaultApplicationProblemPlusJSONResponse struct {
+	Body       Problem
+	StatusCode int
+}
+
+func (response GetCrossdefaultApplicationProblemPlusJSONResponse) VisitGetCrossResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response.Body); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/problem+json")
+	w.WriteHeader(response.StatusCode)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
 type GetDetailRequestObject struct {
 	Table  TableId `json:"table"`
 	Params GetDetailParams
@@ -3642,6 +3873,46 @@ func (response GetTallydefaultApplicationProblemPlusJSONResponse) VisitGetTallyR
 	return err
 }
 
+type GetTimelineRequestObject struct {
+	Table  TableId `json:"table"`
+	Params GetTimelineParams
+}
+
+type GetTimelineResponseObject interface {
+	VisitGetTimelineResponse(w http.ResponseWriter) error
+}
+
+type GetTimeline200JSONResponse Timeline
+
+func (response GetTimeline200JSONResponse) VisitGetTimelineResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/json")
+	w.WriteHeader(200)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
+type GetTimelinedefaultApplicationProblemPlusJSONResponse struct {
+	Body       Problem
+	StatusCode int
+}
+
+func (response GetTimelinedefaultApplicationProblemPlusJSONResponse) VisitGetTimelineResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response.Body); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/problem+json")
+	w.WriteHeader(response.StatusCode)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
 type DiscardUploadRequestObject struct {
 	Upload int64 `json:"upload"`
 }
@@ -3816,6 +4087,9 @@ type StrictServerInterface interface {
 	// CountCondition How many rows hold a condition, and each part of it by itself
 	// (POST /tables/{table}/condition)
 	CountCondition(ctx context.Context, request CountConditionRequestObject) (CountConditionResponseObject, error)
+	// GetCross Rows by the values of two columns
+	// (GET /tables/{table}/cross)
+	GetCross(ctx context.Context, request GetCrossRequestObject) (GetCrossResponseObject, error)
 	// GetDetail What a column holds beyond its line in the register
 	// (GET /tables/{table}/detail)
 	GetDetail(ctx context.Context, request GetDetailRequestObject) (GetDetailResponseObject, error)
@@ -3852,6 +4126,9 @@ type StrictServerInterface interface {
 	// GetTally A page of the distinct values of a column
 	// (GET /tables/{table}/tally)
 	GetTally(ctx context.Context, request GetTallyRequestObject) (GetTallyResponseObject, error)
+	// GetTimeline Rows of a column of dates by day, month or year, with the gaps
+	// (GET /tables/{table}/timeline)
+	GetTimeline(ctx context.Context, request GetTimelineRequestObject) (GetTimelineResponseObject, error)
 	// DiscardUpload Discard a received file
 	// (DELETE /uploads/{upload})
 	DiscardUpload(ctx context.Context, request DiscardUploadRequestObject) (DiscardUploadResponseObject, error)
@@ -4605,6 +4882,33 @@ func (sh *strictHandler) CountCondition(ctx *gin.Context, table TableId, params 
 	}
 }
 
+// GetCross operation middleware
+func (sh *strictHandler) GetCross(ctx *gin.Context, table TableId, params GetCrossParams) {
+	var request GetCrossRequestObject
+
+	request.Table = table
+	request.Params = params
+
+	handler := func(ctx *gin.Context, request interface{}) (interface{}, error) {
+		return sh.ssi.GetCross(ctx, request.(GetCrossRequestObject))
+	}
+	for _, middleware := range sh.middlewares {
+		handler = middleware(handler, "GetCross")
+	}
+
+	response, err := handler(ctx, request)
+
+	if err != nil {
+		sh.options.HandlerErrorFunc(ctx, err)
+	} else if validResponse, ok := response.(GetCrossResponseObject); ok {
+		if err := validResponse.VisitGetCrossResponse(ctx.Writer); err != nil {
+			sh.options.ResponseErrorHandlerFunc(ctx, err)
+		}
+	} else if response != nil {
+		sh.options.ResponseErrorHandlerFunc(ctx, fmt.Errorf("unexpected response type: %T", response))
+	}
+}
+
 // GetDetail operation middleware
 func (sh *strictHandler) GetDetail(ctx *gin.Context, table TableId, params GetDetailParams) {
 	var request GetDetailRequestObject
@@ -4993,6 +5297,33 @@ func (sh *strictHandler) GetTally(ctx *gin.Context, table TableId, params GetTal
 		sh.options.HandlerErrorFunc(ctx, err)
 	} else if validResponse, ok := response.(GetTallyResponseObject); ok {
 		if err := validResponse.VisitGetTallyResponse(ctx.Writer); err != nil {
+			sh.options.ResponseErrorHandlerFunc(ctx, err)
+		}
+	} else if response != nil {
+		sh.options.ResponseErrorHandlerFunc(ctx, fmt.Errorf("unexpected response type: %T", response))
+	}
+}
+
+// GetTimeline operation middleware
+func (sh *strictHandler) GetTimeline(ctx *gin.Context, table TableId, params GetTimelineParams) {
+	var request GetTimelineRequestObject
+
+	request.Table = table
+	request.Params = params
+
+	handler := func(ctx *gin.Context, request interface{}) (interface{}, error) {
+		return sh.ssi.GetTimeline(ctx, request.(GetTimelineRequestObject))
+	}
+	for _, middleware := range sh.middlewares {
+		handler = middleware(handler, "GetTimeline")
+	}
+
+	response, err := handler(ctx, request)
+
+	if err != nil {
+		sh.options.HandlerErrorFunc(ctx, err)
+	} else if validResponse, ok := response.(GetTimelineResponseObject); ok {
+		if err := validResponse.VisitGetTimelineResponse(ctx.Writer); err != nil {
 			sh.options.ResponseErrorHandlerFunc(ctx, err)
 		}
 	} else if response != nil {

@@ -29,7 +29,7 @@ func TestSchemasAreTheCoresTypes(t *testing.T) {
 	types := map[string]any{
 		"How": formats.How{}, "Choices": formats.Choices{}, "Preview": formats.Preview{}, "ColumnToBring": formats.Choice{}, "Dialect": csv.Dialect{},
 		"FixedLayout": fixed.Layout{}, "GridRange": grid.Range{}, "JsonShape": json.Shape{}, "XmlShape": xml.Shape{}, "FoundPath": json.Found{},
-		"Note": intake.Note{}, "BringIn": jobs.BringInArgs{}, "Profile": tally.Profile{}, "Count": tally.Count{}, "ColumnDetail": tally.Detail{},
+		"Note": intake.Note{}, "BringIn": jobs.BringInArgs{}, "Profile": tally.Profile{}, "Count": tally.Count{}, "ColumnDetail": tally.Detail{}, "Timeline": tally.Timeline{}, "Period": tally.Period{}, "Gap": tally.Gap{}, "Cross": tally.Cross{},
 		"ShapeLine": tally.ShapeLine{}, "Quantile": tally.Quantile{}, "FarOut": tally.FarOut{}, "Lump": tally.Lump{},
 		"Line": tally.Line{}, "Histogram": tally.Histogram{}, "RepeatSummary": duplicate.Summary{}, "Tidy": entry.Tidy{},
 		"Values": entry.Values{}, "RowsEntry": entry.Rows{}, "Condition": condition.Condition{}, "ConditionCount": condition.Count{}, "Change": entry.Change{}, "Duplicates": entry.Duplicates{}, "Return": entry.Return{},

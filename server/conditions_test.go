@@ -101,6 +101,19 @@ func TestConditionsNarrowEveryView(t *testing.T) {
 	if c.call("GET", path+"/detail?column=gear&revision=0", nil, &detail); detail.Longest != "gn" || len(detail.Shapes) != 1 || detail.Shapes[0].Rows != 2 {
 		t.Errorf("detail %+v", detail)
 	}
+	var cross struct {
+		Rows  [][]int
+		Total int
+	}
+	if c.call("GET", path+"/cross?lines=port&columns=gear", nil, &cross); cross.Total != 2 || len(cross.Rows) != 2 || cross.Rows[0][0] != 2 {
+		t.Errorf("cross table %+v", cross)
+	}
+	if status := c.call("GET", path+"/timeline?column=no&by=month", nil, nil); status != 200 {
+		t.Errorf("timeline: status %d", status)
+	}
+	if status := c.call("GET", path+"/cross?lines=port&columns=q", nil, nil); status != 422 {
+		t.Errorf("cross with a column that is not there: status %d", status)
+	}
 	for _, bad := range []string{"{", `{"op":"like"}`, `{"op":"is","column":"q","values":["x"]}`, `{"op":"pattern","column":"no","text":"("}`} {
 		if status := c.call("GET", path+"/register?where="+url.QueryEscape(bad), nil, nil); status != 422 {
 			t.Errorf("%s: status %d", bad, status)

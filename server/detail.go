@@ -33,3 +33,55 @@ func (s *Server) GetDetail(ctx context.Context, r api.GetDetailRequestObject) (a
 	}
 	return api.GetDetail200JSONResponse(*d), nil
 }
+
+// GetTimeline counts the rows of a column of dates by day, month or year.
+func (s *Server) GetTimeline(ctx context.Context, r api.GetTimelineRequestObject) (api.GetTimelineResponseObject, error) {
+	t, err := s.within(ctx, r.Table, r.Params.Revision, r.Params.Where)
+	if err != nil {
+		return nil, err
+	}
+	c, err := column(t.Table, r.Params.Column)
+	if err != nil {
+		return nil, err
+	}
+	line, err := tally.Over(t.Table, c, string(r.Params.By))
+	if err != nil {
+		return nil, err
+	}
+	return api.GetTimeline200JSONResponse(*line), nil
+}
+
+// The lines and columns of a cross table that are shown by themselves.
+const (
+	crossLines   = 100
+	crossColumns = 20
+)
+
+// GetCross counts the rows by the values of two columns.
+func (s *Server) GetCross(ctx context.Context, r api.GetCrossRequestObject) (api.GetCrossResponseObject, error) {
+	t, err := s.within(ctx, r.Table, r.Params.Revision, r.Params.Where)
+	if err != nil {
+		return nil, err
+	}
+	a, err := column(t.Table, r.Params.Lines)
+	if err != nil {
+		return nil, err
+	}
+	b, err := column(t.Table, r.Params.Columns)
+	if err != nil {
+		return nil, err
+	}
+	cross, err := view(s, t.revision, t.what(fmt.Sprintf("cross %q %q", a.Name, b.Name)), func() (*tally.Cross, error) {
+		x := tally.CrossOf(t.Table, a, b, crossLines, crossColumns)
+		for _, lines := range [][]tally.Line{x.Lines, x.Columns} {
+			for i := range lines {
+				lines[i].Value, _ = cutCell(lines[i].Value)
+			}
+		}
+		return x, nil
+	})
+	if err != nil {
+		return nil, err
+	}
+	return api.GetCross200JSONResponse(*cross), nil
+}

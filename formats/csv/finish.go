@@ -12,7 +12,7 @@ import (
 // finish builds the table and the report.
 func (r *reader) finish() (*table.Table, *intake.Report, error) {
 	report := &r.report
-	report.Bytes = r.counter.N
+	report.Bytes = r.counter.Total()
 	report.Note(intake.Tallied{Count: r.blank}, "an empty line was left out", "empty lines were left out")
 	report.Note(intake.Tallied{Count: r.comments}, "a comment line was left out", "comment lines were left out")
 	report.Note(r.short, "a row had fewer cells than the header; blanks were added", "rows had fewer cells than the header; blanks were added")

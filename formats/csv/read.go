@@ -93,7 +93,7 @@ func (r *reader) all(ctx context.Context) error {
 			return err
 		}
 		if r.o.Progress != nil {
-			r.o.Progress(r.counter.N, r.rows)
+			r.o.Progress(r.counter.Total(), r.rows)
 		}
 		if r.Ended || r.o.Rows > 0 && r.rows >= r.o.Rows {
 			return nil
@@ -206,7 +206,7 @@ func (r *reader) encode(ctx context.Context) error {
 	for _, s := range r.parts {
 		r.rows += s.rows
 	}
-	expect := intake.Expect(r.rows, r.counter.N, r.o.Size, r.Ended)
+	expect := intake.Expect(r.rows, r.counter.Total(), r.o.Size, r.Ended)
 	work, _ := errgroup.WithContext(ctx)
 	work.SetLimit(len(r.parts))
 	for _, i := range intake.Heaviest(r.columns) {

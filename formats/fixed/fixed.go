@@ -99,7 +99,7 @@ func read(ctx context.Context, src io.Reader, l Layout, o intake.Options, report
 			return nil, err
 		}
 		if o.Progress != nil && number%4096 == 0 {
-			o.Progress(counter.N, rows.Len())
+			o.Progress(counter.Total(), rows.Len())
 		}
 	}
 	if err := lines.Err(); err == bufio.ErrTooLong {
@@ -110,7 +110,7 @@ func read(ctx context.Context, src io.Reader, l Layout, o intake.Options, report
 	if rows == nil {
 		rows = l.open(names, o, report)
 	}
-	report.Bytes = counter.N
+	report.Bytes = counter.Total()
 	report.Note(intake.Tallied{Count: blank}, "an empty line was left out", "empty lines were left out")
 	return rows.Table(o, report)
 }

@@ -4,6 +4,7 @@ import (
 	"bytes"
 	"cmp"
 	"io"
+	"sync/atomic"
 
 	"github.com/klauspost/readahead"
 )
@@ -83,15 +84,18 @@ func (b *Blocks) Cuts(at, n int, newline byte) []int {
 	return cuts
 }
 
-// Counting counts the bytes taken from a source.
+// Counting counts the bytes taken from a source, which may be taken ahead of the reading.
 type Counting struct {
 	R io.Reader
-	N int64
+	n atomic.Int64
 }
+
+// Total is the number of bytes taken so far.
+func (c *Counting) Total() int64 { return c.n.Load() }
 
 // Read reads on and counts.
 func (c *Counting) Read(p []byte) (int, error) {
 	n, err := c.R.Read(p)
-	c.N += int64(n)
+	c.n.Add(int64(n))
 	return n, err
 }

@@ -40,7 +40,7 @@ func read(ctx context.Context, src io.Reader, shape Shape, o intake.Options, blo
 	if r.records == 0 {
 		return nil, nil, problem.New("Choose a file with records, or another path to them", "no record was found")
 	}
-	report := &intake.Report{Bytes: counter.N, Notes: []intake.Note{}}
+	report := &intake.Report{Bytes: counter.Total(), Notes: []intake.Note{}}
 	report.Note(r.twice, "a record has a name twice; the last one counts", "records have a name twice; the last one counts")
 	r.drop()
 	var names []string
@@ -102,7 +102,7 @@ func (r *reader) all(ctx context.Context) error {
 			return err
 		}
 		if r.o.Progress != nil {
-			r.o.Progress(r.counter.N, r.rows)
+			r.o.Progress(r.counter.Total(), r.rows)
 		}
 		if r.Ended || r.closed && r.shape.Records != "" || r.o.Rows > 0 && r.rows >= r.o.Rows {
 			return nil
@@ -274,7 +274,7 @@ func (r *reader) encode(ctx context.Context) error {
 			have[r.known[i][j]][i] = c
 		}
 	}
-	expect := intake.Expect(r.rows, r.counter.N, r.o.Size, r.Ended)
+	expect := intake.Expect(r.rows, r.counter.Total(), r.o.Size, r.Ended)
 	work, _ := errgroup.WithContext(ctx)
 	work.SetLimit(runtime.GOMAXPROCS(0))
 	for _, i := range intake.Heaviest(r.columns) {

@@ -90,7 +90,7 @@ func (r *reader) read(ctx context.Context, s Shape, o intake.Options, counter *i
 				return nil, err
 			}
 			if o.Progress != nil && r.rows.Len()%1024 == 0 {
-				o.Progress(counter.N, r.rows.Len())
+				o.Progress(counter.Total(), r.rows.Len())
 			}
 		}
 	}
@@ -101,7 +101,7 @@ func (r *reader) finish(s Shape, o intake.Options, counter *intake.Counting, rep
 	if r.rows.Len() == 0 {
 		return nil, problem.New("Choose another path", "there is no element at %q", s.Records)
 	}
-	report.Bytes = counter.N
+	report.Bytes = counter.Total()
 	return r.rows.Table(o, report)
 }
 

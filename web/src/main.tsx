@@ -17,6 +17,7 @@ import { RegisterPage } from "./tables/RegisterPage";
 import { RowsPage } from "./tables/RowsPage";
 import { TallyPage } from "./tables/TallyPage";
 import { TidyPage } from "./tables/TidyPage";
+import { CrossPage } from "./tables/CrossPage";
 import { ConditionsPage } from "./conditions/ConditionsPage";
 import { BringInPage } from "./bringin/BringInPage";
 
@@ -41,6 +42,7 @@ const router = createBrowserRouter([
       { path: "join", element: <JoinPage /> },
       { path: "crosswalk", element: <CrosswalkPage /> },
       { path: "tables/:table", element: <RegisterPage /> },
+      { path: "tables/:table/cross", element: <CrossPage /> },
       { path: "tables/:table/conditions", element: <ConditionsPage /> },
       { path: "tables/:table/rows", element: <RowsPage /> },
       { path: "tables/:table/journal", element: <JournalPage /> },

@@ -228,6 +228,54 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/tables/{table}/timeline": {
+        parameters: {
+            query?: {
+                /** @description the revision to read; the table as it stands where not given */
+                revision?: components["parameters"]["atRevision"];
+                /** @description a condition, as JSON; only rows that hold it */
+                where?: components["parameters"]["where"];
+            };
+            header?: never;
+            path: {
+                table: components["parameters"]["tableId"];
+            };
+            cookie?: never;
+        };
+        /** Rows of a column of dates by day, month or year, with the gaps */
+        get: operations["getTimeline"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/tables/{table}/cross": {
+        parameters: {
+            query?: {
+                /** @description the revision to read; the table as it stands where not given */
+                revision?: components["parameters"]["atRevision"];
+                /** @description a condition, as JSON; only rows that hold it */
+                where?: components["parameters"]["where"];
+            };
+            header?: never;
+            path: {
+                table: components["parameters"]["tableId"];
+            };
+            cookie?: never;
+        };
+        /** Rows by the values of two columns */
+        get: operations["getCross"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/tables/{table}/detail": {
         parameters: {
             query?: {
@@ -763,6 +811,26 @@ export interface components {
             bytes: number;
             suggestedName: string;
             preview: components["schemas"]["Preview"];
+        };
+        Timeline: {
+            periods: components["schemas"]["Period"][];
+            gaps: components["schemas"]["Gap"][];
+            unread: number;
+        };
+        Period: {
+            period: string;
+            rows: number;
+        };
+        Gap: {
+            from: string;
+            to: string;
+            periods: number;
+        };
+        Cross: {
+            lines: components["schemas"]["Line"][];
+            columns: components["schemas"]["Line"][];
+            rows: number[][];
+            total: number;
         };
         ColumnDetail: {
             shortest: string;
@@ -1507,6 +1575,68 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["Tally"];
+                };
+            };
+            default: components["responses"]["Problem"];
+        };
+    };
+    getTimeline: {
+        parameters: {
+            query: {
+                /** @description the revision to read; the table as it stands where not given */
+                revision?: components["parameters"]["atRevision"];
+                /** @description a condition, as JSON; only rows that hold it */
+                where?: components["parameters"]["where"];
+                column: string;
+                by: "day" | "month" | "year";
+            };
+            header?: never;
+            path: {
+                table: components["parameters"]["tableId"];
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Timeline"];
+                };
+            };
+            default: components["responses"]["Problem"];
+        };
+    };
+    getCross: {
+        parameters: {
+            query: {
+                /** @description the revision to read; the table as it stands where not given */
+                revision?: components["parameters"]["atRevision"];
+                /** @description a condition, as JSON; only rows that hold it */
+                where?: components["parameters"]["where"];
+                /** @description the column whose values are the lines */
+                lines: string;
+                /** @description the column whose values are the columns */
+                columns: string;
+            };
+            header?: never;
+            path: {
+                table: components["parameters"]["tableId"];
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Cross"];
                 };
             };
             default: components["responses"]["Problem"];

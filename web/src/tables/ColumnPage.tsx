@@ -10,6 +10,7 @@ import { n, share } from "../design/words";
 import { columnPath, tablePath } from "../shell/useBook";
 import { setWhere, type Condition } from "../conditions/useWhere";
 import { ColumnDetail } from "./ColumnDetail";
+import { TimelineView } from "./TimelineView";
 import { repeats } from "./RegisterPage";
 
 /** The right page of the register: one column, counted over every row, and what to do about it. */
@@ -36,7 +37,8 @@ export function ColumnPage({ table, profile: p }: { table: Table; profile: Profi
         </Balance>
       }
     >
-      {p.even && <Distribution key={p.column} profile={p} />}
+      {p.even && p.reading === "date" && <TimelineView key={p.column} table={table} profile={p} />}
+      {p.even && p.reading !== "date" && <Distribution key={p.column} profile={p} />}
       <Findings table={table} profile={p} />
       {p.even && <Measures profile={p} />}
       <ColumnDetail key={p.column} table={table} profile={p} />
@@ -80,7 +82,6 @@ function Distribution({ profile: p }: { profile: Profile }) {
 }
 
 function ticks(p: Profile, axis: "even" | "log"): string[] {
-  if (p.reading === "date") return [p.lowest ?? "", p.median ?? "", p.highest ?? ""];
   if (axis === "log" && p.log) {
     const { from, to } = p.log;
     const every = Math.max(1, Math.ceil((to - from) / 6));

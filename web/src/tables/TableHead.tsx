@@ -27,6 +27,9 @@ export function TableHead({ table, children }: { table: Table; children?: ReactN
       <NavLink to={to("/rows")} className={tab}>
         Rows
       </NavLink>
+      <NavLink to={to("/cross")} className={tab}>
+        Cross table
+      </NavLink>
       <NavLink to={to("/conditions")} className={tab}>
         Conditions
       </NavLink>
