@@ -1,10 +1,13 @@
 package demo
 
 import (
+	"archive/zip"
 	"bytes"
 	"encoding/json"
 	"fmt"
 	"math/rand/v2"
+	"slices"
+	"strings"
 	"time"
 
 	"github.com/xuri/excelize/v2"
@@ -58,6 +61,20 @@ func (g *generator) gullPoint() []byte {
 	var out bytes.Buffer
 	_, err = f.WriteTo(&out)
 	check(err)
+	return inOrder(out.Bytes())
+}
+
+// inOrder packs an archive anew with its parts by name: the library packs them in any order.
+func inOrder(packed []byte) []byte {
+	r, err := zip.NewReader(bytes.NewReader(packed), int64(len(packed)))
+	check(err)
+	slices.SortFunc(r.File, func(a, b *zip.File) int { return strings.Compare(a.Name, b.Name) })
+	var out bytes.Buffer
+	w := zip.NewWriter(&out)
+	for _, part := range r.File {
+		check(w.Copy(part))
+	}
+	check(w.Close())
 	return out.Bytes()
 }
 

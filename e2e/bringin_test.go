@@ -168,4 +168,26 @@ func TestConditionsAndRows(t *testing.T) {
 	w.see("p", "Entry 1 is posted")
 	w.press("^Show all rows$")
 	w.gone("[role=status]", "Only the")
+
+	// What a column holds: dates along the calendar, shapes, and numbers that lie apart; a
+	// suspicion opens its rows. A cross table counts two columns, and a count opens its rows.
+	w.press("^Landings, Port Kestrel")
+	w.click("[aria-label='Column register'] td", "^landed_on$")
+	w.element("[aria-label='Rows of landed_on by month']")
+	w.press("^day$")
+	w.element("[aria-label='Rows of landed_on by day']")
+	w.click("[aria-label='Column register'] td", "^landing_no$")
+	w.see("[aria-label='Shapes of landing_no'] td", "^AA-999999$")
+	w.click("[aria-label='Column register'] td", "^weight_kg$")
+	w.see("td", "lie about 1,000 times above the rest")
+	w.click("tr", "lie about 1,000 times above", "button")
+	w.see("[role=status]", "Only the [0-9]+ rows of 6,214 where weight_kg is from")
+	w.press("^Show all rows$")
+	w.press("^Cross table$")
+	w.see("th", "^landing_no$")
+	if err := w.page.Navigate(r.base + "/books/1/tables/1/cross?lines=gear&columns=species"); err != nil {
+		t.Fatal(err)
+	}
+	w.click("[aria-label='gear by species'] td a", "^[0-9]+$")
+	w.see("[role=status]", "where gear is .* and species is")
 }

@@ -56,6 +56,9 @@ export function ColumnDetail({ table, profile: p }: { table: Table; profile: Pro
       condition: { op: "range", column: p.column, to: String(d.farOut.low) },
     });
   }
+  // Long values leave room for the middle and the edges alone.
+  const long = d.quantiles.some((q) => q.value.length > 7);
+  const quantiles = long ? d.quantiles.filter((q) => [5, 50, 95].includes(q.percent)) : d.quantiles;
   return (
     <>
       {suspects.length > 0 && (
@@ -81,7 +84,7 @@ export function ColumnDetail({ table, profile: p }: { table: Table; profile: Pro
           <thead>
             <tr className="border-b border-ink text-[12px] text-ink-2">
               <th className="py-1 text-left">Share at or below</th>
-              {d.quantiles.map((q) => (
+              {quantiles.map((q) => (
                 <th key={q.percent} className="text-right">
                   {q.percent} %
                 </th>
@@ -91,7 +94,7 @@ export function ColumnDetail({ table, profile: p }: { table: Table; profile: Pro
           <tbody>
             <tr className="border-b border-rule-2">
               <td className="py-1 text-left text-ink-2">{p.column}</td>
-              {d.quantiles.map((q) => (
+              {quantiles.map((q) => (
                 <td key={q.percent} className="pl-2 whitespace-nowrap">
                   {q.value}
                 </td>
