@@ -65,19 +65,8 @@ func read(ctx context.Context, src *io.SectionReader, o intake.Options, report *
 	if err != nil {
 		return nil, err
 	}
-	for {
-		b, err := next()
-		if errors.Is(err, io.EOF) {
-			break
-		}
-		if err != nil {
-			return nil, err
-		}
-		if err := g.Batch(ctx, b); errors.Is(err, intake.ErrEnough) {
-			break
-		} else if err != nil {
-			return nil, err
-		}
+	if err := g.All(ctx, next); err != nil {
+		return nil, err
 	}
 	return g.Table(report)
 }

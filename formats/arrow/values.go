@@ -4,7 +4,9 @@ import (
 	"context"
 	"encoding/base64"
 	"encoding/json"
+	"errors"
 	"fmt"
+	"io"
 	"strconv"
 	"strings"
 	"time"
@@ -84,6 +86,24 @@ func (g *Gatherer) Batch(ctx context.Context, b arrow.RecordBatch) error {
 		}
 	}
 	return nil
+}
+
+// All takes batch after batch up to io.EOF, or as many as are wanted.
+func (g *Gatherer) All(ctx context.Context, next func() (arrow.RecordBatch, error)) error {
+	for {
+		b, err := next()
+		if errors.Is(err, io.EOF) {
+			return nil
+		}
+		if err != nil {
+			return err
+		}
+		if err := g.Batch(ctx, b); errors.Is(err, intake.ErrEnough) {
+			return nil
+		} else if err != nil {
+			return err
+		}
+	}
 }
 
 // Table ends the gathering.

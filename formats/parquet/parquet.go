@@ -5,7 +5,6 @@ package parquet
 import (
 	"bytes"
 	"context"
-	"errors"
 	"io"
 
 	arrowlib "github.com/apache/arrow-go/v18/arrow"
@@ -59,19 +58,8 @@ func read(ctx context.Context, src *io.SectionReader, o intake.Options, report *
 	if err != nil {
 		return nil, err
 	}
-	for {
-		b, err := records.Read()
-		if errors.Is(err, io.EOF) {
-			break
-		}
-		if err != nil {
-			return nil, err
-		}
-		if err := g.Batch(ctx, b); errors.Is(err, intake.ErrEnough) {
-			break
-		} else if err != nil {
-			return nil, err
-		}
+	if err := g.All(ctx, records.Read); err != nil {
+		return nil, err
 	}
 	return g.Table(report)
 }
