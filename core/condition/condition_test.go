@@ -143,7 +143,7 @@ func TestAgainstRows(t *testing.T) {
 }
 
 func TestDatesTextAndTheKelvinSign(t *testing.T) {
-	tab := coretest.Build([]string{"a"}, []string{"2031-10-04"}, []string{"4 Nov 2031"}, []string{"5"}, []string{"Öland"}, []string{"pot"}, []string{"300 K"})
+	tab := coretest.Build([]string{"a"}, []string{"2031-10-04"}, []string{"4 Nov 2031"}, []string{"5"}, []string{"Öland"}, []string{"pot"}, []string{"300 \u212a"}, []string{"\u0130zmir"})
 	for _, c := range []struct {
 		c    condition.Condition
 		rows int
@@ -152,7 +152,8 @@ func TestDatesTextAndTheKelvinSign(t *testing.T) {
 		{condition.Condition{Op: condition.Range, Column: "a", To: "2031-12-31"}, 2},
 		{condition.Condition{Op: condition.Range, Column: "a", From: "o", To: "p"}, 1},
 		{condition.Condition{Op: condition.Contains, Column: "a", Text: "k"}, 1},
-		{condition.Condition{Op: condition.All}, 6},
+		{condition.Condition{Op: condition.Contains, Column: "a", Text: "I"}, 1},
+		{condition.Condition{Op: condition.All}, 7},
 		{condition.Condition{Op: condition.Any}, 0},
 	} {
 		if _, n, err := condition.Narrow(context.Background(), tab, &c.c); err != nil || n.Rows != c.rows {

@@ -87,7 +87,7 @@ func (c *Condition) search(d *table.Dict, mark func(uint32)) {
 			at = found(at+i, len(want))
 		}
 	}
-	if strings.ContainsFunc(c.Text, func(r rune) bool { return r >= utf8.RuneSelf }) || foldsBeyond(c.Text) {
+	if strings.ContainsFunc(c.Text, func(r rune) bool { return r >= utf8.RuneSelf }) || foldsBeyond(c.Text, arena) {
 		lower := strings.ToLower(c.Text)
 		for code := uint32(1); code <= uint32(d.Len()); code++ {
 			if strings.Contains(strings.ToLower(d.Value(code)), lower) {
@@ -111,9 +111,11 @@ func (c *Condition) search(d *table.Dict, mark func(uint32)) {
 	}
 }
 
-// foldsBeyond says whether a letter of ASCII is the lower case of one beyond it: k is that
-// of the Kelvin sign, and i of the capital I with a dot in some languages.
-func foldsBeyond(v string) bool { return strings.ContainsAny(v, "kKiI") }
+// foldsBeyond says whether a letter of the text is also the lower case of one beyond ASCII
+// that stands among the values: k is that of the Kelvin sign, i of the capital I with a dot.
+func foldsBeyond(text string, arena []byte) bool {
+	return strings.ContainsAny(text, "kK") && bytes.Contains(arena, []byte("\u212a")) || strings.ContainsAny(text, "iI") && bytes.Contains(arena, []byte("\u0130"))
+}
 
 // either finds the first of two bytes.
 func either(b []byte, x, y byte) int {
