@@ -126,6 +126,7 @@ func (l leaf) take(a arrow.Array, from, to int) error {
 	}
 	spans := make([]uint64, 0, to-from)
 	var text []byte
+	var known map[int]uint64 // of a dictionary, the values already written to text
 	var span func(i int) uint64
 	switch a := a.(type) {
 	case *array.String:
@@ -136,7 +137,7 @@ func (l leaf) take(a arrow.Array, from, to int) error {
 			span = func(i int) uint64 { return uint64(a.ValueOffset(i)-begin)<<32 | uint64(len(a.Value(i))) }
 		}
 	case *array.Dictionary:
-		known := map[int]uint64{}
+		known = map[int]uint64{}
 		span = func(i int) uint64 {
 			code := a.GetValueIndex(i)
 			s, ok := known[code]
@@ -165,18 +166,13 @@ func (l leaf) take(a arrow.Array, from, to int) error {
 			spans = append(spans, table.Absent)
 			continue
 		}
-		s := span(from + row)
-		spans = append(spans, s)
-		if len(text) > 1<<30 && s != table.Absent { // a batch of very long cells
-			if _, whole := a.(*array.String); !whole {
-				if err := l.column.Encode(text, nil, spans); err != nil {
-					return err
-				}
-				if _, dict := a.(*array.Dictionary); dict {
-					return l.take(a, from+row+1, to)
-				}
-				text, spans = text[:0], spans[:0]
+		spans = append(spans, span(from+row))
+		if _, whole := a.(*array.String); !whole && len(text) > 1<<30 { // very long cells: spans reach 2 GiB
+			if err := l.column.Encode(text, nil, spans); err != nil {
+				return err
 			}
+			text, spans = text[:0], spans[:0]
+			clear(known)
 		}
 	}
 	return l.column.Encode(text, nil, spans)

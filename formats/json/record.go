@@ -243,17 +243,9 @@ func (p *part) object(n *node, at, depth int) (int, *flaw) {
 		if at, f = p.value(m, p.space(at), depth+1); f != nil {
 			return at, f
 		}
-		at = p.space(at)
-		if at >= len(p.text) {
-			return at, short
-		}
-		switch p.text[at] {
-		case ',':
-			at++
-		case '}':
-			return at + 1, nil
-		default:
-			return at, &flaw{at, "a comma or the end of an object or a list is missing"}
+		var done bool
+		if at, done, f = p.after(at, '}'); done || f != nil {
+			return at, f
 		}
 	}
 }
@@ -278,19 +270,25 @@ func (p *part) places(at, depth int) (int, *flaw) {
 		if at, f = p.value(m, at, depth+1); f != nil {
 			return at, f
 		}
-		at = p.space(at)
-		if at >= len(p.text) {
-			return at, short
-		}
-		switch p.text[at] {
-		case ',':
-			at++
-		case ']':
-			return at + 1, nil
-		default:
-			return at, &flaw{at, "a comma or the end of an object or a list is missing"}
+		var done bool
+		if at, done, f = p.after(at, ']'); done || f != nil {
+			return at, f
 		}
 	}
+}
+
+// after passes over the comma behind an item, or over the end of what holds it.
+func (p *part) after(at int, end byte) (next int, done bool, f *flaw) {
+	at = p.space(at)
+	switch {
+	case at >= len(p.text):
+		return at, false, short
+	case p.text[at] == ',':
+		return at + 1, false, nil
+	case p.text[at] == end:
+		return at + 1, true, nil
+	}
+	return at, false, &flaw{at, "a comma or the end of an object or a list is missing"}
 }
 
 // member finds a member by its name, which is guessed to be at a place; nil where there
