@@ -8,6 +8,7 @@ import (
 	"testing"
 
 	"grandledger/core/duplicate"
+	"grandledger/core/reading"
 	"grandledger/core/spelling"
 	"grandledger/core/table"
 	"grandledger/core/tally"
@@ -59,7 +60,7 @@ func TestTruthIsFound(t *testing.T) {
 	if err != nil || gull.Rows() != truth.Gull || first != "Spring 2031" {
 		t.Fatalf("Gull Point: %d rows of %s (%v)", gull.Rows(), first, err)
 	}
-	if p := tally.Of(gull, landed); p.Reading != table.ReadDate || p.NotRead > 0 {
+	if p := tally.Of(gull, landed); p.Reading != reading.Date || p.NotRead > 0 {
 		t.Errorf("Gull Point's dates read as %s, %d do not", p.Reading, p.NotRead)
 	}
 	skerry := open(t, files[4])

@@ -48,6 +48,7 @@ func ahead(t *table.Table) (wait func()) {
 		for _, c := range t.Columns() {
 			c.Dict.Facts()
 			t.Counts(c)
+			c.Read()
 		}
 	})
 	return work.Wait

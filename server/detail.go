@@ -19,7 +19,7 @@ func (s *Server) GetDetail(ctx context.Context, r api.GetDetailRequestObject) (a
 		return nil, err
 	}
 	d, err := view(s, t.revision, t.what(fmt.Sprintf("detail %q", c.Name)), func() (*tally.Detail, error) {
-		d := tally.More(t.Table, c, tally.Of(t.Table, c).Reading)
+		d := tally.More(t.Table, c)
 		d.Shortest, _ = cutCell(d.Shortest)
 		d.Longest, _ = cutCell(d.Longest)
 		for i := range d.Shapes {

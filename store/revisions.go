@@ -10,6 +10,7 @@ import (
 
 	"github.com/jackc/pgx/v5"
 
+	"grandledger/core/reading"
 	"grandledger/core/table"
 )
 
@@ -105,7 +106,11 @@ func (s *Store) load(ctx context.Context, revision int64) (*Loaded, error) {
 	}
 	var built []*table.Column
 	for _, c := range columns {
-		built = append(built, &table.Column{Name: c.Name, Reading: table.Reading(c.Reading), Codes: part[table.Codes](a, &c.Codes),
+		read, err := reading.Parse(c.Reading)
+		if err != nil {
+			return nil, fmt.Errorf("loading revision %d: %w", revision, err)
+		}
+		built = append(built, &table.Column{Name: c.Name, Reading: read, Codes: part[table.Codes](a, &c.Codes),
 			View: part[table.View](a, c.View), Dict: part[table.Dict](a, &c.Dict)})
 	}
 	var from []table.Origin
@@ -217,7 +222,7 @@ func (s *Store) save(ctx context.Context, tx pgx.Tx, tableID int64, t *table.Tab
 			if c.View != nil {
 				view = id(c.View)
 			}
-			return []any{revision, i, c.Name, string(c.Reading), known[c.Codes], view, known[c.Dict]}, nil
+			return []any{revision, i, c.Name, c.Reading.String(), known[c.Codes], view, known[c.Dict]}, nil
 		}))
 	if err != nil {
 		return nil, fmt.Errorf("storing the columns: %w", err)

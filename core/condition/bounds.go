@@ -1,58 +1,55 @@
 package condition
 
 import (
-	"errors"
 	"math"
 
+	"grandledger/core/problem"
+	"grandledger/core/reading"
 	"grandledger/core/table"
 	"grandledger/core/text"
 )
 
-// bounds are the ends of a range, read as what both of them are.
-type bounds struct {
-	reading        table.Reading
-	from, to       float64
-	fromKey, toKey string
-}
-
-func (c *Condition) bounds() (b bounds, err error) {
-	b = bounds{reading: table.ReadText, from: math.Inf(-1), to: math.Inf(1), fromKey: text.Fold(c.From), toKey: text.Fold(c.To)}
-	kinds := map[table.Reading]bool{}
-	for _, end := range []struct {
-		text string
-		into *float64
-	}{{c.From, &b.from}, {c.To, &b.to}} {
-		if end.text == "" {
-			continue
+// within gives what holds for the values from From to To. The ends are read as the column is
+// read; in a column of text as numbers, as dates or as text, whatever both of them are.
+// Values that do not read so are not within.
+func (c *Condition) within(col *table.Column) (func(code int, v string) bool, error) {
+	tries := []reading.Reading{reading.Plain(reading.Number), reading.Plain(reading.Date)}
+	if r := col.Effective(); r.Measures() {
+		tries = []reading.Reading{r}
+	}
+	for _, r := range tries {
+		from, okFrom := c.end(r, c.From, math.Inf(-1))
+		to, okTo := c.end(r, c.To, math.Inf(1))
+		if okFrom && okTo {
+			read := col.Dict.ReadAs(r)
+			return func(code int, _ string) bool { return read.OK[code] && from <= read.At[code] && read.At[code] <= to }, nil
 		}
-		if n, ok := table.ParseNumber(end.text); ok {
-			*end.into = n
-			kinds[table.ReadNumber] = true
-		} else if day, ok := table.ParseDate(end.text); ok {
-			*end.into = float64(day)
-			kinds[table.ReadDate] = true
-		} else {
-			kinds[table.ReadText] = true
+		if okFrom && c.From != "" || okTo && c.To != "" || len(tries) == 1 {
+			p := problem.New("Give both ends as "+r.Words()+", such as "+map[reading.Kind]string{reading.Number: "12.5", reading.Date: "2031-10-04"}[r.Kind],
+				"the range from %q to %q is not one of %s", c.From, c.To, reading.Plain(r.Kind).Words())
+			p.Column = c.Column
+			return nil, p
 		}
 	}
-	if len(kinds) > 1 {
-		return b, errors.New("the ends of the range are of two kinds")
-	}
-	for reading := range kinds {
-		b.reading = reading
-	}
-	return b, nil
+	from, to := text.Fold(c.From), text.Fold(c.To)
+	return func(_ int, v string) bool {
+		key := text.Fold(v)
+		return key != "" && from <= key && (to == "" || key <= to)
+	}, nil
 }
 
-// holds says whether a value lies within; values of another reading do not.
-func (b *bounds) holds(f *table.Facts, code int, v string) bool {
-	switch b.reading {
-	case table.ReadNumber:
-		return f.Traits[code]&table.IsNumber != 0 && b.from <= f.Number[code] && f.Number[code] <= b.to
-	case table.ReadDate:
-		day := float64(f.Day[code])
-		return f.Traits[code]&table.IsDate != 0 && b.from <= day && day <= b.to
+// end reads an end of a range as the values are read, or as a plain number or date. A day
+// without a time, as the upper end, holds all of the day.
+func (c *Condition) end(r reading.Reading, s string, open float64) (float64, bool) {
+	if s == "" {
+		return open, true
 	}
-	key := text.Fold(v)
-	return key != "" && b.fromKey <= key && (b.toKey == "" || key <= b.toKey)
+	at, ok := r.Reader()(s)
+	if !ok {
+		at, ok = reading.Plain(r.Kind).Reader()(s)
+	}
+	if ok && r.Kind == reading.Date && open > 0 && at == math.Floor(at) {
+		at = math.Nextafter(at+1, at)
+	}
+	return at, ok
 }

@@ -13,7 +13,7 @@ import (
 	"strings"
 
 	"grandledger/core/problem"
-	"grandledger/core/table"
+	"grandledger/core/reading"
 )
 
 // The kinds of condition.
@@ -28,7 +28,7 @@ const (
 	Shape    = "shape"    // the value has the shape Text, such as AA 999 (text.Shape)
 	Range    = "range"    // the value, read as number, date or text like the bounds, lies from From to To
 	Blank    = "blank"    // the cell is empty, white space or not there
-	Unread   = "unread"   // the value is not of the column's reading, Text
+	Unread   = "unread"   // the value is not of the column's reading, or not of the kind Text
 	Differs  = "differs"  // the value differs from that of the column Other
 )
 
@@ -101,12 +101,9 @@ func (c *Condition) check(depth int, parts *int) error {
 		if c.From == "" && c.To == "" {
 			return bad("Give at least one end", "the range has no ends")
 		}
-		if _, err := c.bounds(); err != nil {
-			return bad("Give both as numbers, or both as dates like 2031-10-04", "%v", err)
-		}
 	case Unread:
-		if !slices.Contains([]table.Reading{table.ReadNumber, table.ReadDate, table.ReadYesNo, table.ReadCode}, table.Reading(c.Text)) {
-			return bad("Choose number, date, yes/no or code", "there is no reading %q", c.Text)
+		if c.Text != "" && !slices.Contains(reading.Kinds, reading.Kind(c.Text)) {
+			return bad("Choose one of the readings, or none for the column's own", "there is no reading %q", c.Text)
 		}
 	case Blank:
 	case Differs:
@@ -175,7 +172,11 @@ func (c *Condition) words() string {
 	case Blank:
 		return fmt.Sprintf("%s is %sblank", c.Column, not)
 	case Unread:
-		return fmt.Sprintf("%s %s as a %s", c.Column, map[bool]string{false: "does not read", true: "reads"}[c.Not], c.Text)
+		what := " as it should"
+		if c.Text != "" {
+			what = " as " + reading.Plain(reading.Kind(c.Text)).Words()
+		}
+		return c.Column + map[bool]string{false: " does not read", true: " reads"}[c.Not] + what
 	case Differs:
 		return fmt.Sprintf("%s is %s %s", c.Column, map[bool]string{false: "not the same as", true: "the same as"}[c.Not], c.Other)
 	}

@@ -13,20 +13,21 @@ import (
 	"grandledger/core/condition"
 	"grandledger/core/coretest"
 	"grandledger/core/problem"
+	"grandledger/core/reading"
 	"grandledger/core/table"
 	"grandledger/core/text"
 )
 
 // holds works a condition out on one row, plainly.
-func holds(c condition.Condition, row map[string]string) bool {
+func holds(c condition.Condition, row map[string]string, reads map[string]reading.Reading) bool {
 	v := row[c.Column]
 	blank := func(v string) bool { return v == "∅" || strings.TrimSpace(v) == "" }
 	out := false
 	switch c.Op {
 	case condition.All:
-		out = !slices.ContainsFunc(c.Of, func(p condition.Condition) bool { return !holds(p, row) })
+		out = !slices.ContainsFunc(c.Of, func(p condition.Condition) bool { return !holds(p, row, reads) })
 	case condition.Any:
-		out = slices.ContainsFunc(c.Of, func(p condition.Condition) bool { return holds(p, row) })
+		out = slices.ContainsFunc(c.Of, func(p condition.Condition) bool { return holds(p, row, reads) })
 	case condition.Is:
 		out = v != "∅" && slices.Contains(c.Values, v)
 	case condition.Contains:
@@ -45,12 +46,12 @@ func holds(c condition.Condition, row map[string]string) bool {
 	case condition.Shape:
 		out = v != "∅" && text.Shape(v) == c.Text
 	case condition.Range:
-		n, ok := table.ParseNumber(v)
+		n, ok := reads[c.Column].Reader()(v)
 		out = ok && n >= 1 && n <= 12
 	case condition.Blank:
 		out = blank(v)
 	case condition.Unread:
-		_, ok := table.ParseNumber(v)
+		_, ok := reads[c.Column].Reader()(v)
 		out = !blank(v) && !ok
 	case condition.Differs:
 		a, b := v, row[c.Other]
@@ -120,9 +121,15 @@ func TestAgainstRows(t *testing.T) {
 			tab = tab.Select(s)
 		}
 		c := random(0)
+		reads := map[string]reading.Reading{}
+		for _, col := range tab.Columns() {
+			if reads[col.Name] = col.Effective(); reads[col.Name].Kind != reading.Number {
+				reads[col.Name] = reading.Plain(reading.Number)
+			}
+		}
 		var want [][]string
 		for _, cells := range coretest.Rows(tab) {
-			if holds(c, map[string]string{"a": cells[0], "b": cells[1], "c": cells[2]}) {
+			if holds(c, map[string]string{"a": cells[0], "b": cells[1], "c": cells[2]}, reads) {
 				want = append(want, cells)
 			}
 		}

@@ -8,13 +8,15 @@ import (
 	"unicode"
 	"unicode/utf8"
 
+	"grandledger/core/reading"
 	"grandledger/core/table"
 	"grandledger/core/text"
 )
 
 // hits says for each code of a dictionary whether its value holds the condition, Missing
 // among them. any is false where none does. Cost: O(bytes of the values).
-func (c *Condition) hits(d *table.Dict) (hit []bool, any bool) {
+func (c *Condition) hits(col *table.Column) (hit []bool, any bool, err error) {
+	d := col.Dict
 	hit = make([]bool, d.Len()+1)
 	mark := func(code uint32) { hit[code], any = true, true }
 	each := func(holds func(code int, v string) bool) {
@@ -50,18 +52,22 @@ func (c *Condition) hits(d *table.Dict) (hit []bool, any bool) {
 	case Shape:
 		each(func(_ int, v string) bool { return text.Shape(v) == c.Text })
 	case Range:
-		b, _ := c.bounds() // Check read them
-		facts := d.Facts()
-		each(func(code int, v string) bool { return b.holds(facts, code, v) })
+		holds, err := c.within(col)
+		if err != nil {
+			return nil, false, err
+		}
+		each(holds)
 	case Blank:
 		mark(table.Missing)
 		each(func(_ int, v string) bool { return strings.TrimFunc(v, unicode.IsSpace) == "" })
 	case Unread:
-		facts := d.Facts()
-		want := map[table.Reading]table.Trait{table.ReadNumber: table.IsNumber, table.ReadDate: table.IsDate, table.ReadYesNo: table.IsYesNo, table.ReadCode: table.IsCode}[table.Reading(c.Text)]
-		each(func(code int, _ string) bool { return facts.Traits[code]&(want|table.IsBlankValue) == 0 })
+		read := col.Read()
+		if kind := reading.Kind(c.Text); kind != "" && kind != read.Reading.Kind {
+			read = d.ReadAs(reading.Plain(kind))
+		}
+		each(func(code int, v string) bool { return !read.OK[code] && strings.TrimFunc(v, unicode.IsSpace) != "" })
 	}
-	return hit, any
+	return hit, any, nil
 }
 
 // search marks the values that contain the text, by going over the bytes of all values at

@@ -1,6 +1,7 @@
 package condition
 
 import (
+	"cmp"
 	"context"
 	"math/bits"
 	"runtime"
@@ -119,10 +120,11 @@ func leaf(ctx context.Context, t *table.Table, c *Condition) (*Set, error) {
 	work.SetLimit(runtime.GOMAXPROCS(0))
 	for i, col := range columns {
 		work.Go(func() error {
-			if hit, any := c.hits(col.Dict); any {
+			hit, any, err := c.hits(col)
+			if any {
 				hits[i] = physical(col, hit)
 			}
-			return ctx.Err()
+			return cmp.Or(err, ctx.Err())
 		})
 	}
 	if err := work.Wait(); err != nil {

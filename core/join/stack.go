@@ -64,7 +64,7 @@ func labels(parts []Part, name string, rows int) *table.Column {
 			codes = append(codes, code)
 		}
 	}
-	return &table.Column{Name: name, Codes: &table.Codes{At: codes}, Dict: b.Dict(), Reading: table.ReadText}
+	return &table.Column{Name: name, Codes: &table.Codes{At: codes}, Dict: b.Dict()}
 }
 
 func stacked(parts []Part, name string, rows int) *table.Column {
@@ -84,5 +84,5 @@ func stacked(parts []Part, name string, rows int) *table.Column {
 			codes = append(codes, recode[code])
 		}
 	}
-	return &table.Column{Name: name, Codes: &table.Codes{At: codes}, Dict: b.Dict(), Reading: table.ReadText}
+	return &table.Column{Name: name, Codes: &table.Codes{At: codes}, Dict: b.Dict()}
 }

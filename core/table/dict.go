@@ -26,6 +26,9 @@ type Dict struct {
 	factsOnce sync.Once
 	facts     *Facts
 
+	reads     sync.Map // *readOnce by reading.Reading
+	proposals sync.Map // *proposalOnce by the parts of a column
+
 	wordsOnce sync.Once
 	words     *WordFacts
 }

@@ -2,9 +2,9 @@ package table
 
 import (
 	"cmp"
-	"math"
 	"slices"
 
+	"grandledger/core/reading"
 	"grandledger/core/text"
 )
 
@@ -15,9 +15,10 @@ type SortKey struct {
 }
 
 // Sorted gives the positions of the standing rows in the order of the keys, the first
-// counting most; equal rows stay in the table's order. Values are compared by reading:
-// numbers before dates before text, text by its folded spelling. Blank cells and cells
-// that do not exist come last either way.
+// counting most; equal rows stay in the table's order. Values are compared by the reading of
+// the column, numbers and dates by where they lie; what does not read comes after them by its
+// folded spelling. In columns of text, numbers come first. Blank cells and cells that do not
+// exist come last either way.
 //
 // Cost: O(distinct log distinct) for each column and two passes over the rows.
 func Sorted(t *Table, keys []SortKey) []uint32 {
@@ -50,35 +51,34 @@ func Sorted(t *Table, keys []SortKey) []uint32 {
 // there are; blank values and Missing share the last two.
 func (c *Column) ranks(descending bool) (ranks []uint32, places int) {
 	d := c.Dict
-	facts := d.Facts()
+	read := c.axis()
 	type item struct {
-		code  uint32
-		kind  int8
-		value float64
-		key   string
+		code uint32
+		at   float64 // NaN for text
+		key  string
+	}
+	blank := make([]bool, d.Len()+1)
+	for _, code := range d.Blank() {
+		blank[code] = true
 	}
 	items := make([]item, 0, d.Len())
 	ranks = make([]uint32, d.Len()+1)
 	for code := uint32(1); code <= uint32(d.Len()); code++ {
-		it := item{code: code, kind: 2, value: math.NaN()}
-		switch t := facts.Traits[code]; {
-		case t&IsBlankValue != 0:
+		if blank[code] {
 			continue
-		case t&IsNumber != 0:
-			it.kind, it.value = 0, facts.Number[code]
-		case t&IsDate != 0:
-			it.kind, it.value = 1, float64(facts.Day[code])
-		default:
+		}
+		it := item{code: code, at: read.At[code]}
+		if !read.OK[code] {
 			it.key = text.Fold(d.Value(code))
 		}
 		items = append(items, it)
 	}
 	slices.SortFunc(items, func(a, b item) int {
-		if a.kind != b.kind {
-			return int(a.kind) - int(b.kind)
-		}
-		if a.kind < 2 && a.value != b.value {
-			return cmp.Compare(a.value, b.value)
+		switch {
+		case read.OK[a.code] != read.OK[b.code]:
+			return map[bool]int{true: -1, false: 1}[read.OK[a.code]]
+		case read.OK[a.code] && a.at != b.at:
+			return cmp.Compare(a.at, b.at)
 		}
 		return cmp.Or(cmp.Compare(a.key, b.key), cmp.Compare(d.Value(a.code), d.Value(b.code)))
 	})
@@ -93,4 +93,13 @@ func (c *Column) ranks(descending bool) (ranks []uint32, places int) {
 	}
 	ranks[Missing] = uint32(len(items)) + 1
 	return ranks, len(items) + 2
+}
+
+// axis is the reading that a column is ordered by: its own, where it measures, and otherwise
+// that of plain numbers.
+func (c *Column) axis() *Read {
+	if c.Effective().Measures() {
+		return c.Read()
+	}
+	return c.Dict.ReadAs(reading.Plain(reading.Number))
 }

@@ -8,6 +8,7 @@ import (
 	"testing"
 
 	"grandledger/core/coretest"
+	"grandledger/core/reading"
 	"grandledger/core/table"
 	"grandledger/core/text"
 )
@@ -21,45 +22,45 @@ func TestSortedByReading(t *testing.T) {
 		}
 		return strings.Join(out, "|")
 	}
-	if got, want := show(false), "9|10|1,000|3 Oct 2031|2031-10-04|Auk|Mowe|möwe||∅"; got != want {
+	if got, want := show(false), "9|10|1,000|2031-10-04|3 Oct 2031|Auk|Mowe|möwe||∅"; got != want {
 		t.Errorf("%s\nwant %s", got, want)
 	}
-	if got, want := show(true), "möwe|Mowe|Auk|2031-10-04|3 Oct 2031|1,000|10|9||∅"; got != want {
+	if got, want := show(true), "möwe|Mowe|Auk|3 Oct 2031|2031-10-04|1,000|10|9||∅"; got != want {
 		t.Errorf("%s\nwant %s", got, want)
+	}
+	said := *tab.Columns()[0]
+	said.Reading = reading.Plain(reading.Date)
+	tab = tab.With(0, &said)
+	if got, want := show(false), "3 Oct 2031|2031-10-04|1,000|10|9|Auk|Mowe|möwe||∅"; got != want {
+		t.Errorf("read as dates: %s\nwant %s", got, want)
 	}
 }
 
 // Several keys, against a stable sort of the rows by the same rule.
 func TestSortedAgainstStableSort(t *testing.T) {
 	r := rand.New(rand.NewPCG(1, 2))
-	class := func(v string) int {
+	type reader = func(string) (float64, bool)
+	class := func(v string, read reader) int {
 		switch {
 		case v == "∅":
 			return 4
 		case strings.TrimSpace(v) == "":
 			return 3
 		}
-		if _, ok := table.ParseNumber(v); ok {
+		if _, ok := read(v); ok {
 			return 0
-		}
-		if _, ok := table.ParseDate(v); ok {
-			return 1
 		}
 		return 2
 	}
-	compare := func(a, b string, down bool) int {
-		ca, cb := class(a), class(b)
+	compare := func(a, b string, read reader, down bool) int {
+		ca, cb := class(a, read), class(b, read)
 		if ca >= 3 || cb >= 3 {
 			return cmp.Compare(min(max(ca, 2), 4), min(max(cb, 2), 4))
 		}
 		n := ca - cb
 		if n == 0 && ca == 0 {
-			x, _ := table.ParseNumber(a)
-			y, _ := table.ParseNumber(b)
-			n = cmp.Compare(x, y)
-		} else if n == 0 && ca == 1 {
-			x, _ := table.ParseDate(a)
-			y, _ := table.ParseDate(b)
+			x, _ := read(a)
+			y, _ := read(b)
 			n = cmp.Compare(x, y)
 		} else if n == 0 {
 			n = cmp.Compare(text.Fold(a), text.Fold(b))
@@ -74,12 +75,19 @@ func TestSortedAgainstStableSort(t *testing.T) {
 		rows := coretest.Rows(tab)
 		down := [2]bool{r.IntN(2) == 0, r.IntN(2) == 0}
 		got := table.Sorted(tab, []table.SortKey{{Column: tab.Columns()[1], Descending: down[0]}, {Column: tab.Columns()[0], Descending: down[1]}})
+		var reads [2]reader
+		for i := range reads {
+			reads[i] = reading.Plain(reading.Number).Reader()
+			if r := tab.Columns()[i].Effective(); r.Measures() {
+				reads[i] = r.Reader()
+			}
+		}
 		want := make([]uint32, len(rows))
 		for i := range want {
 			want[i] = uint32(i)
 		}
 		slices.SortStableFunc(want, func(a, b uint32) int {
-			return cmp.Or(compare(rows[a][1], rows[b][1], down[0]), compare(rows[a][0], rows[b][0], down[1]))
+			return cmp.Or(compare(rows[a][1], rows[b][1], reads[1], down[0]), compare(rows[a][0], rows[b][0], reads[0], down[1]))
 		})
 		if !slices.Equal(got, want) {
 			t.Fatalf("sorted %v, want %v of %q", got, want, rows)

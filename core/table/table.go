@@ -5,6 +5,8 @@ import (
 	"fmt"
 	"slices"
 	"sync"
+
+	"grandledger/core/reading"
 )
 
 // MaxRows is how many base rows a table can hold (row numbers are 32 bits, with room
@@ -26,7 +28,7 @@ type Column struct {
 	Codes   *Codes
 	View    *View // nil: physical codes are dictionary codes
 	Dict    *Dict
-	Reading Reading // how the column is read; ReadText while nothing is known
+	Reading reading.Reading // as somebody said; none while nobody has, see Effective
 }
 
 // Code is the dictionary code at a base row.
@@ -195,19 +197,28 @@ func (t *Table) LogicalCodes(c *Column) []uint32 {
 // Missing counts missing cells. The rows are counted once per column and selection
 // and remembered, so after a rewrite of values it costs O(distinct).
 func (t *Table) Counts(c *Column) []uint32 {
-	physical := t.counts.of(c.Codes, func() []uint32 {
-		n := make([]uint32, c.physical())
-		if t.selection == nil {
-			for _, code := range c.Codes.At {
-				n[code]++
-			}
-			return n
-		}
-		for _, base := range t.selection.Rows {
-			n[c.Codes.At[base]]++
+	return c.logical(t.counts.of(c.Codes, func() []uint32 { return c.countPhysical(t.selection) }))
+}
+
+// count is the rows per dictionary code of the rows selected, nil for all base rows.
+func count(c *Column, s *Selection) []uint32 { return c.logical(c.countPhysical(s)) }
+
+func (c *Column) countPhysical(s *Selection) []uint32 {
+	n := make([]uint32, c.physical())
+	if s == nil {
+		for _, code := range c.Codes.At {
+			n[code]++
 		}
 		return n
-	})
+	}
+	for _, base := range s.Rows {
+		n[c.Codes.At[base]]++
+	}
+	return n
+}
+
+// logical turns rows per physical code into rows per dictionary code.
+func (c *Column) logical(physical []uint32) []uint32 {
 	if c.View == nil {
 		return physical
 	}

@@ -4,9 +4,9 @@ import (
 	"cmp"
 	"math"
 	"slices"
-	"time"
 	"unicode/utf8"
 
+	"grandledger/core/reading"
 	"grandledger/core/table"
 	"grandledger/core/text"
 )
@@ -43,10 +43,10 @@ type Quantile struct {
 // quartiles below the lower and above the upper one. (J. W. Tukey, Exploratory Data
 // Analysis, 1977, section 2D)
 type FarOut struct {
-	Low   float64 `json:"low"`
-	High  float64 `json:"high"`
-	Below int     `json:"below"`
-	Above int     `json:"above"`
+	Below int    `json:"below"` // rows below the lower fence
+	Above int    `json:"above"` // rows above the upper one
+	To    string `json:"to"`    // the highest value below, if any
+	From  string `json:"from"`  // the lowest value above, if any
 }
 
 // Lump is a group of numbers that lies apart from most, about a power of ten away: it may
@@ -64,12 +64,11 @@ var percents = []float64{1, 5, 25, 50, 75, 95, 99}
 
 // More works out the detail of a column. Cost: O(bytes of the distinct values), and for
 // numbers and dates O(distinct log distinct).
-func More(t *table.Table, c *table.Column, reading table.Reading) *Detail {
-	counts, facts := t.Counts(c), c.Dict.Facts()
+func More(t *table.Table, c *table.Column) *Detail {
+	counts, facts, read := t.Counts(c), c.Dict.Facts(), c.Read()
 	d := &Detail{Shapes: []ShapeLine{}, Quantiles: []Quantile{}, Lumps: []Lump{}}
 	shapes := map[string]*ShapeLine{}
 	shortest := math.MaxInt
-	var points []point
 	for code := 1; code < len(counts); code++ {
 		rows := int(counts[code])
 		tr := facts.Traits[code]
@@ -92,14 +91,8 @@ func More(t *table.Table, c *table.Column, reading table.Reading) *Detail {
 		}
 		line.Values++
 		line.Rows += rows
-		switch {
-		case reading == table.ReadNumber && tr&table.IsNumber != 0:
-			points = append(points, point{facts.Number[code], rows, uint32(code)})
-			if facts.Number[code] == 0 {
-				d.Zeros += rows
-			}
-		case reading == table.ReadDate && tr&table.IsDate != 0:
-			points = append(points, point{float64(facts.Day[code]), rows, uint32(code)})
+		if read.Reading.Kind == reading.Number && read.At[code] == 0 {
+			d.Zeros += rows
 		}
 	}
 	for _, line := range shapes {
@@ -108,15 +101,14 @@ func More(t *table.Table, c *table.Column, reading table.Reading) *Detail {
 	slices.SortFunc(d.Shapes, func(a, b ShapeLine) int { return cmp.Or(b.Rows-a.Rows, cmp.Compare(a.Shape, b.Shape)) })
 	d.ShapesTotal = len(d.Shapes)
 	d.Shapes = d.Shapes[:min(len(d.Shapes), maxShapes)]
-	if len(points) > 0 {
-		d.measure(points, c, reading)
+	if points := pointsOf(counts, read); len(points) > 0 {
+		d.measure(points, c, read.Reading)
 	}
 	return d
 }
 
 // measure finds what needs the values in order.
-func (d *Detail) measure(points []point, c *table.Column, reading table.Reading) {
-	slices.SortFunc(points, func(a, b point) int { return cmp.Or(cmp.Compare(a.at, b.at), cmp.Compare(a.code, b.code)) })
+func (d *Detail) measure(points []point, c *table.Column, r reading.Reading) {
 	total := 0
 	for _, p := range points {
 		total += p.rows
@@ -131,23 +123,22 @@ func (d *Detail) measure(points []point, c *table.Column, reading table.Reading)
 		return points[len(points)-1]
 	}
 	for _, percent := range percents {
-		p := at(percent)
-		v := c.Dict.Value(p.code)
-		if reading == table.ReadDate {
-			v = time.Unix(int64(p.at)*86400, 0).UTC().Format(time.DateOnly)
-		}
-		d.Quantiles = append(d.Quantiles, Quantile{percent, v})
+		d.Quantiles = append(d.Quantiles, Quantile{percent, show(at(percent), c, r)})
 	}
-	if reading != table.ReadNumber {
+	if r.Kind != reading.Number {
 		return
 	}
 	low, high := at(25).at, at(75).at
-	out := &FarOut{Low: low - 3*(high-low), High: high + 3*(high-low)}
+	out := &FarOut{}
 	for _, p := range points {
-		if p.at < out.Low {
+		if p.at < low-3*(high-low) {
 			out.Below += p.rows
+			out.To = c.Dict.Value(p.code)
 		}
-		if p.at > out.High {
+		if p.at > high+3*(high-low) {
+			if out.Above == 0 {
+				out.From = c.Dict.Value(p.code)
+			}
 			out.Above += p.rows
 		}
 	}

@@ -4,16 +4,16 @@ import (
 	"fmt"
 	"math/rand/v2"
 	"slices"
+	"strconv"
 	"testing"
 
 	"grandledger/core/coretest"
-	"grandledger/core/table"
 	"grandledger/core/tally"
 )
 
 func TestDetailOfText(t *testing.T) {
 	tab := column("PK 12", "GP 7", "GP 9", "PK 12", "möwen", "", "∅", "x")
-	d := tally.More(tab, tab.Columns()[0], table.ReadText)
+	d := tally.More(tab, tab.Columns()[0])
 	want := []tally.ShapeLine{{Shape: "AA 9", Values: 2, Rows: 2, Example: "GP 7"}, {Shape: "AA 99", Values: 1, Rows: 2, Example: "PK 12"},
 		{Shape: "a", Values: 1, Rows: 1, Example: "x"}, {Shape: "a…", Values: 1, Rows: 1, Example: "möwen"}}
 	if !slices.Equal(d.Shapes, want) || d.ShapesTotal != 4 || d.Shortest != "x" || d.Longest != "PK 12" || d.LongestSize != 5 || len(d.Quantiles) != 0 {
@@ -38,7 +38,7 @@ func TestDetailOfNumbers(t *testing.T) {
 	values = append(values, 0, 0)
 	slices.Sort(values)
 	tab := coretest.Build(rows...)
-	d := tally.More(tab, tab.Columns()[0], table.ReadNumber)
+	d := tally.More(tab, tab.Columns()[0])
 	for _, q := range d.Quantiles {
 		at := values[max((int(q.Percent)*len(values)+99)/100-1, 0)]
 		if q.Value != fmt.Sprint(at) {
@@ -51,7 +51,10 @@ func TestDetailOfNumbers(t *testing.T) {
 			large++
 		}
 	}
-	if d.Zeros != 2 || d.FarOut == nil || d.FarOut.Above != large || d.FarOut.Below != 0 {
+	if d.FarOut == nil || d.FarOut.From == "" || d.FarOut.To != "" {
+		t.Fatalf("far out %+v", d.FarOut)
+	}
+	if least, err := strconv.Atoi(d.FarOut.From); err != nil || least <= 1000 || d.Zeros != 2 || d.FarOut.Above != large || d.FarOut.Below != 0 {
 		t.Errorf("%d zeros, far out %+v; %d are large", d.Zeros, d.FarOut, large)
 	}
 	lumped := 0
@@ -65,7 +68,7 @@ func TestDetailOfNumbers(t *testing.T) {
 		t.Errorf("%d of %d rows in lumps %+v", lumped, large, d.Lumps)
 	}
 	dates := column("2031-10-04", "2031-10-06", "5 Oct 2031")
-	if d := tally.More(dates, dates.Columns()[0], table.ReadDate); d.Quantiles[3].Value != "2031-10-05" {
+	if d := tally.More(dates, dates.Columns()[0]); d.Quantiles[3].Value != "2031-10-05" {
 		t.Errorf("%+v", d.Quantiles)
 	}
 }

@@ -8,6 +8,7 @@ import (
 	"testing"
 
 	"grandledger/core/coretest"
+	"grandledger/core/reading"
 	"grandledger/core/table"
 	"grandledger/core/tally"
 	"grandledger/core/text"
@@ -43,17 +44,17 @@ func TestTallyOrdersAndFinds(t *testing.T) {
 func TestReadingsAreProposed(t *testing.T) {
 	for _, c := range []struct {
 		values  []string
-		reading table.Reading
+		reading reading.Kind
 		notRead int
 	}{
-		{[]string{"1", "2.5", "1,000", "3", "4", "5", "6", "7", "8", "12 t"}, table.ReadNumber, 1},
-		{[]string{"0017", "0018", "0019", "0020"}, table.ReadCode, 0},
-		{[]string{"LK-004811", "LK-004812", "LK-004813"}, table.ReadCode, 0},
-		{[]string{"2031-10-04", "4 Oct 2031", "", "∅"}, table.ReadDate, 0},
-		{[]string{"4/10/2031", "5/10/2031"}, table.ReadText, 0},
-		{[]string{"yes", "no", "yes"}, table.ReadYesNo, 0},
-		{[]string{"Gill net", "Trawl"}, table.ReadText, 0},
-		{[]string{"", "∅"}, table.ReadText, 0},
+		{[]string{"1", "2.5", "1,000", "3", "4", "5", "6", "7", "8", "12 t"}, reading.Number, 1},
+		{[]string{"0017", "0018", "0019", "0020"}, reading.Code, 0},
+		{[]string{"LK-004811", "LK-004812", "LK-004813"}, reading.Code, 0},
+		{[]string{"2031-10-04", "4 Oct 2031", "", "∅"}, reading.Date, 0},
+		{[]string{"4/10/2031", "5/10/2031"}, reading.Date, 2},
+		{[]string{"yes", "no", "yes"}, reading.YesNo, 0},
+		{[]string{"Gill net", "Trawl"}, reading.Text, 0},
+		{[]string{"", "∅"}, reading.Text, 0},
 	} {
 		tab := column(c.values...)
 		p := tally.Of(tab, tab.Columns()[0])

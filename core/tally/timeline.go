@@ -1,9 +1,11 @@
 package tally
 
 import (
+	"math"
 	"time"
 
 	"grandledger/core/problem"
+	"grandledger/core/reading"
 	"grandledger/core/table"
 )
 
@@ -41,7 +43,10 @@ func Over(t *table.Table, c *table.Column, by string) (*Timeline, error) {
 	if !ok {
 		return nil, problem.New("Choose day, month or year", "there is no timeline by %q", by)
 	}
-	counts, facts := t.Counts(c), c.Dict.Facts()
+	counts, facts, read := t.Counts(c), c.Dict.Facts(), c.Read()
+	if read.Reading.Kind != reading.Date {
+		read = c.Dict.ReadAs(reading.Plain(reading.Date))
+	}
 	out := &Timeline{Periods: []Period{}, Gaps: []Gap{}}
 	rows := map[string]int{}
 	var first, last time.Time
@@ -50,11 +55,11 @@ func Over(t *table.Table, c *table.Column, by string) (*Timeline, error) {
 		if counts[code] == 0 || tr&table.IsBlankValue != 0 {
 			continue
 		}
-		if tr&table.IsDate == 0 {
+		if !read.OK[code] {
 			out.Unread += int(counts[code])
 			continue
 		}
-		day := time.Unix(int64(facts.Day[code])*86400, 0).UTC()
+		day := time.Unix(int64(math.Floor(read.At[code]))*86400, 0).UTC()
 		if len(rows) == 0 || day.Before(first) {
 			first = day
 		}

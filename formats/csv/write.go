@@ -6,6 +6,7 @@ import (
 	"io"
 	"strings"
 
+	"grandledger/core/reading"
 	"grandledger/core/table"
 )
 
@@ -88,13 +89,15 @@ const (
 	formula                  // gets an apostrophe
 )
 
+var plainNumber = reading.Plain(reading.Number).Reader()
+
 func formOf(v string, o WriteOptions, delim byte) form {
 	f := plain
 	if strings.ContainsAny(v, "\"\n\r") || strings.IndexByte(v, delim) >= 0 {
 		f |= quoted
 	}
 	if o.Guard && v != "" && strings.IndexByte("=+-@\t\r", v[0]) >= 0 {
-		if _, number := table.ParseNumber(v); !number {
+		if _, number := plainNumber(v); !number {
 			f |= formula
 		}
 	}

@@ -88,7 +88,7 @@ func Finish(columns []*Column, rows int, encoding string, o Options, report *Rep
 	for i, c := range columns {
 		work.Go(func() error {
 			dict := c.dict.Finish(c.codes)
-			made[i] = repairs[i].repair(&table.Column{Name: c.Name, Codes: &table.Codes{At: slices.Clip(c.codes)}, Dict: dict, Reading: table.ReadText})
+			made[i] = repairs[i].repair(&table.Column{Name: c.Name, Codes: &table.Codes{At: slices.Clip(c.codes)}, Dict: dict})
 			columns[i] = nil
 			return nil
 		})

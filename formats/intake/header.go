@@ -3,7 +3,7 @@ package intake
 import (
 	"slices"
 
-	"grandledger/core/table"
+	"grandledger/core/reading"
 )
 
 // Above counts the rows, such as a title and a date, before the first of the given rows
@@ -42,15 +42,20 @@ func Above(rows [][]string) int {
 	return above
 }
 
+var (
+	plainNumber = reading.Plain(reading.Number).Reader()
+	plainDate   = reading.Plain(reading.Date).Reader()
+)
+
 // LooksLikeNames doubts a first row in which some cell is a number or a date, or none
 // holds anything.
 func LooksLikeNames(row []string) bool {
 	held := false
 	for _, cell := range row {
-		if _, number := table.ParseNumber(cell); number {
+		if _, number := plainNumber(cell); number {
 			return false
 		}
-		if _, date := table.ParseDate(cell); date {
+		if _, date := plainDate(cell); date {
 			return false
 		}
 		held = held || cell != ""
