@@ -16,6 +16,7 @@ import (
 	"grandledger/core/duplicate"
 	"grandledger/core/entry"
 	"grandledger/core/join"
+	"grandledger/core/reading"
 	"grandledger/core/tally"
 	"grandledger/formats"
 	"grandledger/formats/csv"
@@ -34,6 +35,7 @@ import (
 // Defines values for DraftKind.
 const (
 	DraftKindDuplicates DraftKind = "duplicates"
+	DraftKindReading    DraftKind = "reading"
 	DraftKindReturn     DraftKind = "return"
 	DraftKindRows       DraftKind = "rows"
 	DraftKindTidy       DraftKind = "tidy"
@@ -44,6 +46,8 @@ const (
 func (e DraftKind) Valid() bool {
 	switch e {
 	case DraftKindDuplicates:
+		return true
+	case DraftKindReading:
 		return true
 	case DraftKindReturn:
 		return true
@@ -154,6 +158,72 @@ func (e JoinRows) Valid() bool {
 	}
 }
 
+// Defines values for ReadingKind.
+const (
+	Code        ReadingKind = "code"
+	Coordinates ReadingKind = "coordinates"
+	Date        ReadingKind = "date"
+	EAN         ReadingKind = "EAN"
+	EMail       ReadingKind = "e-mail"
+	IBAN        ReadingKind = "IBAN"
+	IMONumber   ReadingKind = "IMO number"
+	ISBN        ReadingKind = "ISBN"
+	ISNI        ReadingKind = "ISNI"
+	ISSN        ReadingKind = "ISSN"
+	LEI         ReadingKind = "LEI"
+	List        ReadingKind = "list"
+	LuhnNumber  ReadingKind = "Luhn number"
+	Number      ReadingKind = "number"
+	Telephone   ReadingKind = "telephone"
+	Text        ReadingKind = "text"
+	WebAddress  ReadingKind = "web address"
+	Yesno       ReadingKind = "yes/no"
+)
+
+// Valid indicates whether the value is a known member of the ReadingKind enum.
+func (e ReadingKind) Valid() bool {
+	switch e {
+	case Code:
+		return true
+	case Coordinates:
+		return true
+	case Date:
+		return true
+	case EAN:
+		return true
+	case EMail:
+		return true
+	case IBAN:
+		return true
+	case IMONumber:
+		return true
+	case ISBN:
+		return true
+	case ISNI:
+		return true
+	case ISSN:
+		return true
+	case LEI:
+		return true
+	case List:
+		return true
+	case LuhnNumber:
+		return true
+	case Number:
+		return true
+	case Telephone:
+		return true
+	case Text:
+		return true
+	case WebAddress:
+		return true
+	case Yesno:
+		return true
+	default:
+		return false
+	}
+}
+
 // Defines values for Rung.
 const (
 	RungCrosswalk Rung = "crosswalk"
@@ -256,6 +326,9 @@ type Apart struct {
 	Value string `json:"value"`
 }
 
+// AsRead defines model for AsRead.
+type AsRead = entry.AsRead
+
 // Balance defines model for Balance.
 type Balance = entry.Balance
 
@@ -282,6 +355,15 @@ type ColumnDetail = tally.Detail
 
 // ColumnEffect defines model for ColumnEffect.
 type ColumnEffect = entry.ColumnEffect
+
+// ColumnReading defines model for ColumnReading.
+type ColumnReading struct {
+	Column   string          `json:"column"`
+	Declared bool            `json:"declared"`
+	Proposal ReadingProposal `json:"proposal"`
+	Reading  Reading         `json:"reading"`
+	Words    string          `json:"words"`
+}
 
 // ColumnToBring defines model for ColumnToBring.
 type ColumnToBring = formats.Choice
@@ -557,6 +639,27 @@ type Profile = tally.Profile
 // Quantile defines model for Quantile.
 type Quantile = tally.Quantile
 
+// Reading defines model for Reading.
+type Reading = reading.Reading
+
+// ReadingAsk defines model for ReadingAsk.
+type ReadingAsk = reading.Ask
+
+// ReadingChoice defines model for ReadingChoice.
+type ReadingChoice = reading.Choice
+
+// ReadingEffect defines model for ReadingEffect.
+type ReadingEffect = entry.ReadingEffect
+
+// ReadingEntry defines model for ReadingEntry.
+type ReadingEntry = entry.Reading
+
+// ReadingKind defines model for ReadingKind.
+type ReadingKind string
+
+// ReadingProposal defines model for ReadingProposal.
+type ReadingProposal = reading.Proposal
+
 // RepeatGroup defines model for RepeatGroup.
 type RepeatGroup struct {
 	Last Row `json:"last"`
@@ -810,6 +913,14 @@ type PublishParams struct {
 // PublishParamsFormat defines parameters for Publish.
 type PublishParamsFormat string
 
+// GetReadingParams defines parameters for GetReading.
+type GetReadingParams struct {
+	Column string `form:"column" json:"column"`
+
+	// Revision the revision to read; the table as it stands where not given
+	Revision AtRevision `form:"revision,omitempty" json:"revision,omitempty"`
+}
+
 // GetRegisterParams defines parameters for GetRegister.
 type GetRegisterParams struct {
 	// Revision the revision to read; the table as it stands where not given
@@ -1026,6 +1137,9 @@ type ServerInterface interface {
 	// Publish The table, or the rows an entry set aside, as a file
 	// (GET /tables/{table}/publish)
 	Publish(c *gin.Context, table TableId, params PublishParams)
+	// GetReading How a column is read, and what its values suggest
+	// (GET /tables/{table}/reading)
+	GetReading(c *gin.Context, table TableId, params GetReadingParams)
 	// GetRegister The column register
 	// (GET /tables/{table}/register)
 	GetRegister(c *gin.Context, table TableId, params GetRegisterParams)
@@ -1961,6 +2075,50 @@ func (siw *ServerInterfaceWrapper) Publish(c *gin.Context) {
 	siw.Handler.Publish(c, table, params)
 }
 
+// GetReading operation middleware
+func (siw *ServerInterfaceWrapper) GetReading(c *gin.Context) {
+
+	var err error
+	_ = err
+
+	// ------------- Path parameter "table" -------------
+	var table TableId
+
+	err = runtime.BindStyledParameterWithOptions("simple", "table", c.Param("table"), &table, runtime.BindStyledParameterOptions{ParamLocation: runtime.ParamLocationPath, Explode: false, Required: true, Type: "integer", Format: "int64", ValueIsUnescaped: true})
+	if err != nil {
+		siw.ErrorHandler(c, fmt.Errorf("Invalid format for parameter table: %w", err), http.StatusBadRequest)
+		return
+	}
+
+	// Parameter object where we will unmarshal all parameters from the context
+	var params GetReadingParams
+
+	// ------------- Required query parameter "column" -------------
+
+	err = runtime.BindQueryParameterWithOptions("form", true, true, "column", c.Request.URL.Query(), &params.Column, runtime.BindQueryParameterOptions{Type: "string", Format: ""})
+	if err != nil {
+		siw.ErrorHandler(c, fmt.Errorf("Invalid format for parameter column: %w", err), http.StatusBadRequest)
+		return
+	}
+
+	// ------------- Optional query parameter "revision" -------------
+
+	err = runtime.BindQueryParameterWithOptions("form", true, false, "revision", c.Request.URL.Query(), &params.Revision, runtime.BindQueryParameterOptions{Type: "integer", Format: "int64"})
+	if err != nil {
+		siw.ErrorHandler(c, fmt.Errorf("Invalid format for parameter revision: %w", err), http.StatusBadRequest)
+		return
+	}
+
+	for _, middleware := range siw.HandlerMiddlewares {
+		middleware(c)
+		if c.IsAborted() {
+			return
+		}
+	}
+
+	siw.Handler.GetReading(c, table, params)
+}
+
 // GetRegister operation middleware
 func (siw *ServerInterfaceWrapper) GetRegister(c *gin.Context) {
 
@@ -2531,6 +2689,7 @@ func RegisterHandlersWithOptions(router gin.IRouter, si ServerInterface, options
 	router.GET(options.BaseURL+"/tables/:table/timeline", wrapper.GetTimeline)
 	router.GET(options.BaseURL+"/tables/:table/cross", wrapper.GetCross)
 	router.GET(options.BaseURL+"/tables/:table/detail", wrapper.GetDetail)
+	router.GET(options.BaseURL+"/tables/:table/reading", wrapper.GetReading)
 	router.GET(options.BaseURL+"/tables/:table/spellings", wrapper.GetSpellings)
 	router.GET(options.BaseURL+"/tables/:table/repeats", wrapper.GetRepeats)
 	router.POST(options.BaseURL+"/tables/:table/condition", wrapper.CountCondition)
@@ -3632,6 +3791,46 @@ func (response PublishdefaultApplicationProblemPlusJSONResponse) VisitPublishRes
 	return err
 }
 
+type GetReadingRequestObject struct {
+	Table  TableId `json:"table"`
+	Params GetReadingParams
+}
+
+type GetReadingResponseObject interface {
+	VisitGetReadingResponse(w http.ResponseWriter) error
+}
+
+type GetReading200JSONResponse ColumnReading
+
+func (response GetReading200JSONResponse) VisitGetReadingResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/json")
+	w.WriteHeader(200)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
+type GetReadingdefaultApplicationProblemPlusJSONResponse struct {
+	Body       Problem
+	StatusCode int
+}
+
+func (response GetReadingdefaultApplicationProblemPlusJSONResponse) VisitGetReadingResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response.Body); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/problem+json")
+	w.WriteHeader(response.StatusCode)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
 type GetRegisterRequestObject struct {
 	Table  TableId `json:"table"`
 	Params GetRegisterParams
@@ -4108,6 +4307,9 @@ type StrictServerInterface interface {
 	// Publish The table, or the rows an entry set aside, as a file
 	// (GET /tables/{table}/publish)
 	Publish(ctx context.Context, request PublishRequestObject) (PublishResponseObject, error)
+	// GetReading How a column is read, and what its values suggest
+	// (GET /tables/{table}/reading)
+	GetReading(ctx context.Context, request GetReadingRequestObject) (GetReadingResponseObject, error)
 	// GetRegister The column register
 	// (GET /tables/{table}/register)
 	GetRegister(ctx context.Context, request GetRegisterRequestObject) (GetRegisterResponseObject, error)
@@ -5117,6 +5319,33 @@ func (sh *strictHandler) Publish(ctx *gin.Context, table TableId, params Publish
 		sh.options.HandlerErrorFunc(ctx, err)
 	} else if validResponse, ok := response.(PublishResponseObject); ok {
 		if err := validResponse.VisitPublishResponse(ctx.Writer); err != nil {
+			sh.options.ResponseErrorHandlerFunc(ctx, err)
+		}
+	} else if response != nil {
+		sh.options.ResponseErrorHandlerFunc(ctx, fmt.Errorf("unexpected response type: %T", response))
+	}
+}
+
+// GetReading operation middleware
+func (sh *strictHandler) GetReading(ctx *gin.Context, table TableId, params GetReadingParams) {
+	var request GetReadingRequestObject
+
+	request.Table = table
+	request.Params = params
+
+	handler := func(ctx *gin.Context, request interface{}) (interface{}, error) {
+		return sh.ssi.GetReading(ctx, request.(GetReadingRequestObject))
+	}
+	for _, middleware := range sh.middlewares {
+		handler = middleware(handler, "GetReading")
+	}
+
+	response, err := handler(ctx, request)
+
+	if err != nil {
+		sh.options.HandlerErrorFunc(ctx, err)
+	} else if validResponse, ok := response.(GetReadingResponseObject); ok {
+		if err := validResponse.VisitGetReadingResponse(ctx.Writer); err != nil {
 			sh.options.ResponseErrorHandlerFunc(ctx, err)
 		}
 	} else if response != nil {

@@ -73,6 +73,8 @@ type Effect struct {
 	Columns []ColumnEffect `json:"columns"`
 	Pairs   []Pair         `json:"pairs"`   // most rows first, at most MaxPairs
 	Changed int            `json:"changed"` // distinct values that change, listed or not
+	// Readings is what a change of reading comes to.
+	Readings []ReadingEffect `json:"readings,omitempty"`
 }
 
 // MaxPairs is how many changed values an effect lists.
@@ -92,6 +94,7 @@ var kinds = map[string]func() Entry{
 	"duplicates": func() Entry { return &Duplicates{} },
 	"return":     func() Entry { return &Return{} },
 	"rows":       func() Entry { return &Rows{} },
+	"reading":    func() Entry { return &Reading{} },
 }
 
 // Kinds lists the registered kinds by name.
@@ -124,6 +127,9 @@ func Decode(kind string, params []byte) (Entry, error) {
 	if where != nil {
 		if err := where.Check(); err != nil {
 			return nil, err
+		}
+		if kind == "reading" {
+			return nil, problem.New("Post it without the condition", "a reading concerns the whole column")
 		}
 		return &narrowed{e, *where}, nil
 	}

@@ -13,6 +13,7 @@ import { AsidePage } from "./tables/AsidePage";
 import { BookPage } from "./tables/BookPage";
 import { DuplicatesPage } from "./tables/DuplicatesPage";
 import { JournalPage } from "./tables/JournalPage";
+import { ReadingPage } from "./tables/ReadingPage";
 import { RegisterPage } from "./tables/RegisterPage";
 import { RowsPage } from "./tables/RowsPage";
 import { TallyPage } from "./tables/TallyPage";
@@ -47,6 +48,7 @@ const router = createBrowserRouter([
       { path: "tables/:table/rows", element: <RowsPage /> },
       { path: "tables/:table/journal", element: <JournalPage /> },
       { path: "tables/:table/tally", element: <TallyPage /> },
+      { path: "tables/:table/reading", element: <ReadingPage /> },
       { path: "tables/:table/tidy", element: <TidyPage /> },
       { path: "tables/:table/spellings", element: <SpellingsPage /> },
       { path: "tables/:table/duplicates", element: <DuplicatesPage /> },

@@ -30,6 +30,16 @@ export function useRegister(table: number, revision?: number, where?: string) {
   });
 }
 
+export function useReading(table: number, revision: number | undefined, column: string) {
+  return useQuery({
+    queryKey: ["reading", table, revision, column],
+    enabled: revision !== undefined && column !== "",
+    staleTime: Infinity,
+    queryFn: () =>
+      ask(api.GET("/tables/{table}/reading", { params: { path: { table }, query: { column, revision } } })),
+  });
+}
+
 export function useJournal(table: number) {
   return useQuery({
     queryKey: ["journal", table],

@@ -300,6 +300,28 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/tables/{table}/reading": {
+        parameters: {
+            query?: {
+                /** @description the revision to read; the table as it stands where not given */
+                revision?: components["parameters"]["atRevision"];
+            };
+            header?: never;
+            path: {
+                table: components["parameters"]["tableId"];
+            };
+            cookie?: never;
+        };
+        /** How a column is read, and what its values suggest */
+        get: operations["getReading"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/tables/{table}/spellings": {
         parameters: {
             query?: {
@@ -854,10 +876,10 @@ export interface components {
             value: string;
         };
         FarOut: {
-            low: number;
-            high: number;
             below: number;
             above: number;
+            to: string;
+            from: string;
         };
         Lump: {
             power: number;
@@ -894,6 +916,48 @@ export interface components {
             name: string;
             condition: components["schemas"]["Condition"];
         };
+        /** @enum {string} */
+        ReadingKind: "text" | "code" | "number" | "date" | "yes/no" | "e-mail" | "web address" | "telephone" | "list" | "coordinates" | "IBAN" | "LEI" | "ISNI" | "ISBN" | "ISSN" | "EAN" | "Luhn number" | "IMO number";
+        Reading: {
+            kind: components["schemas"]["ReadingKind"];
+            whole?: boolean;
+            decimal?: string;
+            group?: string;
+            unit?: string;
+            /** @enum {string} */
+            order?: "" | "dmy" | "mdy" | "ymd";
+            years?: number;
+            separator?: string;
+        };
+        ReadingEntry: {
+            column: string;
+            reading: components["schemas"]["Reading"];
+        };
+        ReadingChoice: {
+            reading: components["schemas"]["Reading"];
+            words: string;
+            rows: number;
+        };
+        ReadingAsk: {
+            words: string;
+            rows: number;
+            choices: components["schemas"]["ReadingChoice"][];
+        };
+        ReadingProposal: {
+            reading: components["schemas"]["Reading"];
+            rows: number;
+            notRead: number;
+            evidence: string[];
+            ask?: components["schemas"]["ReadingAsk"];
+            others: components["schemas"]["ReadingChoice"][];
+        };
+        ColumnReading: {
+            column: string;
+            declared: boolean;
+            reading: components["schemas"]["Reading"];
+            words: string;
+            proposal: components["schemas"]["ReadingProposal"];
+        };
         /** @description keep the rows that hold a condition, or set them aside */
         RowsEntry: {
             holding: components["schemas"]["Condition"];
@@ -901,8 +965,10 @@ export interface components {
         };
         Profile: {
             column: string;
-            /** @enum {string} */
-            reading: "text" | "code" | "number" | "date" | "yes/no";
+            reading: components["schemas"]["ReadingKind"];
+            readAs: string;
+            declared: boolean;
+            asks: number;
             rows: number;
             distinct: number;
             unique: number;
@@ -1016,7 +1082,7 @@ export interface components {
             last: components["schemas"]["Row"];
         };
         /** @description the parameters of the entry's kind */
-        EntryParams: components["schemas"]["Tidy"] | components["schemas"]["Values"] | components["schemas"]["Duplicates"] | components["schemas"]["Return"] | components["schemas"]["RowsEntry"];
+        EntryParams: components["schemas"]["Tidy"] | components["schemas"]["Values"] | components["schemas"]["Duplicates"] | components["schemas"]["Return"] | components["schemas"]["RowsEntry"] | components["schemas"]["ReadingEntry"];
         Tidy: {
             columns: string[];
             trim?: boolean;
@@ -1050,7 +1116,7 @@ export interface components {
             /** Format: int64 */
             revision: number;
             /** @enum {string} */
-            kind: "tidy" | "values" | "duplicates" | "return" | "rows";
+            kind: "tidy" | "values" | "duplicates" | "return" | "rows" | "reading";
             params: components["schemas"]["EntryParams"];
         };
         Drafted: {
@@ -1064,6 +1130,23 @@ export interface components {
             columns: components["schemas"]["ColumnEffect"][];
             pairs: components["schemas"]["Pair"][];
             changed: number;
+            readings?: components["schemas"]["ReadingEffect"][];
+        };
+        ReadingEffect: {
+            column: string;
+            before: string;
+            after: string;
+            read: number;
+            notRead: number;
+            newly: number;
+            lost: number;
+            unread: components["schemas"]["Line"][];
+            as: components["schemas"]["AsRead"][];
+        };
+        AsRead: {
+            value: string;
+            as: string;
+            rows: number;
         };
         Balance: {
             before: number;
@@ -1666,6 +1749,33 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["ColumnDetail"];
+                };
+            };
+            default: components["responses"]["Problem"];
+        };
+    };
+    getReading: {
+        parameters: {
+            query: {
+                /** @description the revision to read; the table as it stands where not given */
+                revision?: components["parameters"]["atRevision"];
+                column: string;
+            };
+            header?: never;
+            path: {
+                table: components["parameters"]["tableId"];
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ColumnReading"];
                 };
             };
             default: components["responses"]["Problem"];

@@ -1,3 +1,4 @@
+import { kinds } from "../tables/readings";
 import { useQuery } from "@tanstack/react-query";
 import { useId, useState } from "react";
 import { api, ask, type Schemas } from "../api/client";
@@ -134,7 +135,7 @@ function One({ table, revision, columns, condition, counted, onChange, onRemove 
             op,
             not: v.startsWith("not ") || undefined,
             column: condition.column ?? (op === "contains" ? undefined : columns[0]),
-            text: op === "unread" ? "number" : condition.op === "unread" ? undefined : condition.text,
+            text: op === "unread" || condition.op === "unread" ? undefined : condition.text,
             values: op === "is" ? (condition.values ?? []) : undefined,
             other: op === "differs" ? columns.find((c) => c !== condition.column) : undefined,
           });
@@ -195,9 +196,12 @@ function Operand({ table, revision, columns, condition, set }: OperandProps) {
       return (
         <Select
           label="Reading"
-          value={condition.text ?? "number"}
-          options={["number", "date", "yes/no", "code"].map((v) => ({ value: v, name: `a ${v}` }))}
-          onChange={(text) => set({ text })}
+          value={condition.text ?? ""}
+          options={[
+            { value: "", name: "the column’s own reading" },
+            ...Object.entries(kinds).map(([value, k]) => ({ value, name: k.many })),
+          ]}
+          onChange={(text) => set({ text: text || undefined })}
         />
       );
     case "differs":

@@ -46,14 +46,14 @@ export function ColumnDetail({ table, profile: p }: { table: Table; profile: Pro
     suspects.push({
       what: "lie far above the others",
       rows: d.farOut.above,
-      condition: { op: "range", column: p.column, from: String(d.farOut.high) },
+      condition: { op: "range", column: p.column, from: d.farOut.from },
     });
   }
   if (d.farOut && d.farOut.below > 0) {
     suspects.push({
       what: "lie far below the others",
       rows: d.farOut.below,
-      condition: { op: "range", column: p.column, to: String(d.farOut.low) },
+      condition: { op: "range", column: p.column, to: d.farOut.to },
     });
   }
   // Long values leave room for the middle and the edges alone.

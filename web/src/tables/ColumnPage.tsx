@@ -11,6 +11,8 @@ import { columnPath, tablePath } from "../shell/useBook";
 import { setWhere, type Condition } from "../conditions/useWhere";
 import { ColumnDetail } from "./ColumnDetail";
 import { TimelineView } from "./TimelineView";
+import { ReadAs } from "./ReadAs";
+import { kinds } from "./readings";
 import { repeats } from "./RegisterPage";
 
 /** The right page of the register: one column, counted over every row, and what to do about it. */
@@ -37,6 +39,7 @@ export function ColumnPage({ table, profile: p }: { table: Table; profile: Profi
         </Balance>
       }
     >
+      <ReadAs table={table} profile={p} />
       {p.even && p.reading === "date" && <TimelineView key={p.column} table={table} profile={p} />}
       {p.even && p.reading !== "date" && <Distribution key={p.column} profile={p} />}
       <Findings table={table} profile={p} />
@@ -116,11 +119,11 @@ function Findings({ table, profile: p }: { table: Table; profile: Profile }) {
     });
   if (p.notRead > 0)
     found.push({
-      what: `Not read as ${p.reading === "yes/no" ? p.reading : p.reading + "s"}`,
+      what: `Not read as ${kinds[p.reading].many}`,
       rows: p.notRead,
       action: "Rows",
       to: tablePath(table.bookId, table.id, "/rows"),
-      where: { op: "unread", column: p.column, text: p.reading },
+      where: { op: "unread", column: p.column },
     });
   if (repeats(p) > 0)
     found.push({

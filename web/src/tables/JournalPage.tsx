@@ -5,6 +5,7 @@ import { Balance } from "../design/Balance";
 import { Button, ButtonLink } from "../design/Button";
 import { Loading, Notice, ProblemNotice } from "../design/Notice";
 import { Page, Spread } from "../design/Spread";
+import { ReadingEffect } from "./ReadingEffect";
 import { Value } from "../design/Value";
 import { count, n, when } from "../design/words";
 import { useState } from "react";
@@ -143,6 +144,9 @@ function EntryPage({ table, entry: e, last }: { table: Table; entry: Entry; last
         </p>
       )}
       {e.effect.pairs.length > 0 && <Pairs entry={e} />}
+      {e.effect.readings?.map((r) => (
+        <ReadingEffect key={r.column} effect={r} />
+      ))}
       {e.number > 0 && !last && e.state === "posted" && (
         <p className="mt-3 text-[12px] text-ink-2">Entries are reversed from the last one back.</p>
       )}

@@ -47,7 +47,7 @@ export function usePosting({ pinned, draft: asked, idle, whole, onDiscard, onPos
     pinned.follow();
   };
   const ready = draft !== null && drafted.data !== undefined && !drafted.isPlaceholderData && !drafted.error;
-  const changes = ready && (drafted.data.effect.changed > 0 || moves(drafted.data.effect));
+  const changes = ready && changesAnything(drafted.data.effect);
   const stale = pinned.moved && !post.isPending;
   return {
     drafted,
@@ -125,6 +125,8 @@ export function PostedNotice({ entry }: { entry: Entry }) {
   );
 }
 
+const changesAnything = (e: Effect) => e.changed > 0 || moves(e) || (e.readings?.length ?? 0) > 0;
+
 const moves = (e: Effect) => e.balance.added + e.balance.setAside + e.balance.merged > 0;
 
 function standing({ table }: Pinned): Figure[] {
@@ -146,6 +148,10 @@ export function figures(effect: Effect): Figure[] {
       value: `${n(sum((c) => c.distinctBefore))} → ${n(sum((c) => c.distinctAfter))}`,
     });
   }
+  for (const r of effect.readings ?? []) {
+    out.push({ label: "Read", value: n(r.read), tone: "green" });
+    out.push({ label: "Not read", value: n(r.notRead), tone: r.notRead > 0 ? "ochre" : undefined });
+  }
   out.push({ label: "Rows after", value: n(b.after), final: true });
   return out;
 }
@@ -156,6 +162,9 @@ export function effectWords(effect: Effect): string {
   const cells = columns.reduce((t, c) => t + c.cells, 0);
   const said: string[] = [];
   if (columns.length > 0) said.push(`${count(cells, "cell")} rewritten`);
+  for (const r of effect.readings ?? []) {
+    said.push(`${count(r.read, "row")} of ${r.column} read as ${r.after}, ${n(r.notRead)} do not`);
+  }
   if (b.added > 0) said.push(`${count(b.added, "row")} added`);
   if (b.setAside > 0) said.push(`${count(b.setAside, "row")} set aside`);
   if (b.merged > 0) said.push(`${count(b.merged, "row")} merged`);

@@ -8,6 +8,7 @@ import { Page, Spread } from "../design/Spread";
 import { Value } from "../design/Value";
 import { count, n } from "../design/words";
 import { columnPath, tablePath, useBook } from "../shell/useBook";
+import { kinds } from "./readings";
 import { ColumnPage } from "./ColumnPage";
 import { useWhere } from "../conditions/useWhere";
 import { WhereStrip } from "../conditions/WhereStrip";
@@ -40,6 +41,7 @@ export function RegisterPage() {
     Enter: () => open("tally"),
     v: () => open("spellings"),
     t: () => open("tidy"),
+    d: () => open("reading"),
     r: () => void navigate(tablePath(book, table, "/rows")),
   });
   return (
@@ -58,6 +60,7 @@ export function RegisterPage() {
                 [["Enter"], "open its tally"],
                 [["V"], "variant spellings"],
                 [["T"], "tidy"],
+                [["D"], "reading"],
                 [["R"], "rows"],
               ]}
             />
@@ -125,7 +128,13 @@ function Register({ profiles, chosen, onChoose, onOpen }: RegisterProps) {
               <td className="truncate pr-2 font-semibold" title={p.column}>
                 {p.column}
               </td>
-              <td className="truncate text-ink-2">{readings[p.reading]}</td>
+              <td
+                className={`truncate ${p.asks > 0 ? "text-ochre" : "text-ink-2"}`}
+                title={`Read as ${p.readAs}${p.declared ? "" : ", as its values suggest"}`}
+              >
+                {kinds[p.reading].name}
+                {p.asks > 0 && " ?"}
+              </td>
               <td className="text-right">{n(p.distinct)}</td>
               <td className={`text-right ${blank === 0 ? "text-ink-3" : ""}`}>{n(blank)}</td>
               <td className="truncate pl-4 text-ink-2">
@@ -148,14 +157,6 @@ function Register({ profiles, chosen, onChoose, onOpen }: RegisterProps) {
     </table>
   );
 }
-
-export const readings: Record<Profile["reading"], string> = {
-  text: "Text",
-  code: "Code",
-  number: "Number",
-  date: "Date",
-  "yes/no": "Yes/no",
-};
 
 function Holds({ profile: p }: { profile: Profile }) {
   if (p.distinct === 0) return <i>nothing</i>;
@@ -184,7 +185,8 @@ export function repeats(p: Profile): number {
 
 /** What deserves a look first, and whether it is nothing to worry about. */
 function toLookAt(p: Profile): [string, boolean] {
-  if (p.notRead > 0) return [`${n(p.notRead)} not ${p.reading === "yes/no" ? "yes or no" : p.reading + "s"}`, false];
+  if (p.asks > 0) return [`${n(p.asks)} could be read two ways`, false];
+  if (p.notRead > 0) return [`${n(p.notRead)} not ${kinds[p.reading].many}`, false];
   if (repeats(p) > 0) return [`${n(repeats(p))} repeated`, false];
   if (p.alike.values > 0) return [`${n(p.alike.values)} look alike`, false];
   if (p.spaces.values > 0) return [`${n(p.spaces.values)} with loose spaces`, false];
