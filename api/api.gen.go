@@ -12,6 +12,7 @@ import (
 	"net/http"
 	"time"
 
+	"grandledger/core/compare"
 	"grandledger/core/condition"
 	"grandledger/core/duplicate"
 	"grandledger/core/entry"
@@ -91,8 +92,9 @@ func (e Encoding) Valid() bool {
 
 // Defines values for EntryState.
 const (
-	Posted   EntryState = "posted"
-	Reversed EntryState = "reversed"
+	Posted     EntryState = "posted"
+	Reversed   EntryState = "reversed"
+	Superseded EntryState = "superseded"
 )
 
 // Valid indicates whether the value is a known member of the EntryState enum.
@@ -101,6 +103,8 @@ func (e EntryState) Valid() bool {
 	case Posted:
 		return true
 	case Reversed:
+		return true
+	case Superseded:
 		return true
 	default:
 		return false
@@ -350,6 +354,9 @@ type Change = entry.Change
 // Choices what a file leaves to choose
 type Choices = formats.Choices
 
+// ColumnChange defines model for ColumnChange.
+type ColumnChange = compare.ColumnChange
+
 // ColumnDetail defines model for ColumnDetail.
 type ColumnDetail = tally.Detail
 
@@ -367,6 +374,9 @@ type ColumnReading struct {
 
 // ColumnToBring defines model for ColumnToBring.
 type ColumnToBring = formats.Choice
+
+// Comparison defines model for Comparison.
+type Comparison = compare.Comparison
 
 // Condition a condition on rows, or several joined; see the package core/condition
 type Condition = condition.Condition
@@ -425,6 +435,35 @@ type Decision struct {
 	Why     string `json:"why"`
 }
 
+// Delivery defines model for Delivery.
+type Delivery struct {
+	// Columns of the delivery as it was read
+	Columns    []string   `json:"columns"`
+	Comparison Comparison `json:"comparison"`
+	Files      []string   `json:"files"`
+
+	// Notes what was repaired while reading
+	Notes []string `json:"notes"`
+
+	// Revision the revision the journal was read at
+	Revision int64 `json:"revision"`
+
+	// Rows rows of the table after the last of them
+	Rows  int            `json:"rows"`
+	Steps []DeliveryStep `json:"steps"`
+	Words string         `json:"words"`
+}
+
+// DeliveryStep defines model for DeliveryStep.
+type DeliveryStep struct {
+	LeftOut bool          `json:"leftOut"`
+	Now     *entry.Effect `json:"now,omitempty"`
+	Number  int           `json:"number"`
+	Problem *Problem      `json:"problem,omitempty"`
+	Was     Effect        `json:"was"`
+	Words   string        `json:"words"`
+}
+
 // Dialect defines model for Dialect.
 type Dialect = csv.Dialect
 
@@ -472,14 +511,19 @@ type Entry struct {
 	Notes []string `json:"notes,omitempty"`
 
 	// Number 0 is the opening
-	Number     int        `json:"number"`
-	PostedAt   time.Time  `json:"postedAt"`
+	Number   int       `json:"number"`
+	PostedAt time.Time `json:"postedAt"`
+
+	// Repeats the entry it does again on a later delivery
+	Repeats    int        `json:"repeats,omitempty"`
 	ReversedAt *time.Time `json:"reversedAt,omitempty"`
-	State      EntryState `json:"state"`
-	Words      string     `json:"words"`
+
+	// State superseded: a later delivery took its place, and did it again or left it out
+	State EntryState `json:"state"`
+	Words string     `json:"words"`
 }
 
-// EntryState defines model for Entry.State.
+// EntryState superseded: a later delivery took its place, and did it again or left it out
 type EntryState string
 
 // EntryParams the parameters of the entry's kind
@@ -614,6 +658,13 @@ type Pair = entry.Pair
 
 // Period defines model for Period.
 type Period = tally.Period
+
+// PostedDelivery defines model for PostedDelivery.
+type PostedDelivery struct {
+	LeaveOut []int             `json:"leaveOut,omitempty"`
+	Renames  map[string]string `json:"renames,omitempty"`
+	Revision int64             `json:"revision"`
+}
 
 // Preview defines model for Preview.
 type Preview = formats.Preview
@@ -873,6 +924,23 @@ type GetCrossParams struct {
 	Where Where `form:"where,omitempty" json:"where,omitempty"`
 }
 
+// GetDeliveryParams defines parameters for GetDelivery.
+type GetDeliveryParams struct {
+	// Revision the revision to read; the table as it stands where not given
+	Revision AtRevision `form:"revision,omitempty" json:"revision,omitempty"`
+
+	// Renames which column of the delivery stands for which of the last one, as a JSON object
+	Renames string `form:"renames,omitempty" json:"renames,omitempty"`
+
+	// LeaveOut numbers of entries not to do again
+	LeaveOut []int `form:"leaveOut,omitempty" json:"leaveOut,omitempty"`
+}
+
+// PostDeliveryParams defines parameters for PostDelivery.
+type PostDeliveryParams struct {
+	IdempotencyKey Idempotency `json:"Idempotency-Key"`
+}
+
 // GetDetailParams defines parameters for GetDetail.
 type GetDetailParams struct {
 	Column string `form:"column" json:"column"`
@@ -919,6 +987,11 @@ type GetReadingParams struct {
 
 	// Revision the revision to read; the table as it stands where not given
 	Revision AtRevision `form:"revision,omitempty" json:"revision,omitempty"`
+}
+
+// RefreshTableJSONBody defines parameters for RefreshTable.
+type RefreshTableJSONBody struct {
+	Uploads []int64 `json:"uploads"`
 }
 
 // GetRegisterParams defines parameters for GetRegister.
@@ -1039,6 +1112,9 @@ type ChoosePathJSONRequestBody ChoosePathJSONBody
 // CountConditionJSONRequestBody defines body for CountCondition for application/json ContentType.
 type CountConditionJSONRequestBody = Condition
 
+// PostDeliveryJSONRequestBody defines body for PostDelivery for application/json ContentType.
+type PostDeliveryJSONRequestBody = PostedDelivery
+
 // DraftEntryJSONRequestBody defines body for DraftEntry for application/json ContentType.
 type DraftEntryJSONRequestBody = Draft
 
@@ -1047,6 +1123,9 @@ type PostEntryJSONRequestBody = Draft
 
 // RepostEntryJSONRequestBody defines body for RepostEntry for application/json ContentType.
 type RepostEntryJSONRequestBody = OnRevision
+
+// RefreshTableJSONRequestBody defines body for RefreshTable for application/json ContentType.
+type RefreshTableJSONRequestBody RefreshTableJSONBody
 
 // ReverseEntryJSONRequestBody defines body for ReverseEntry for application/json ContentType.
 type ReverseEntryJSONRequestBody = OnRevision
@@ -1119,6 +1198,15 @@ type ServerInterface interface {
 	// GetCross Rows by the values of two columns
 	// (GET /tables/{table}/cross)
 	GetCross(c *gin.Context, table TableId, params GetCrossParams)
+	// DropDelivery Forget the delivery that waits
+	// (DELETE /tables/{table}/delivery)
+	DropDelivery(c *gin.Context, table TableId)
+	// GetDelivery The delivery that waits, against the last one, and what each entry will now do
+	// (GET /tables/{table}/delivery)
+	GetDelivery(c *gin.Context, table TableId, params GetDeliveryParams)
+	// PostDelivery Put the delivery in the place of the last one and do the entries since then again
+	// (POST /tables/{table}/delivery)
+	PostDelivery(c *gin.Context, table TableId, params PostDeliveryParams)
 	// GetDetail What a column holds beyond its line in the register
 	// (GET /tables/{table}/detail)
 	GetDetail(c *gin.Context, table TableId, params GetDetailParams)
@@ -1140,6 +1228,9 @@ type ServerInterface interface {
 	// GetReading How a column is read, and what its values suggest
 	// (GET /tables/{table}/reading)
 	GetReading(c *gin.Context, table TableId, params GetReadingParams)
+	// RefreshTable Read received files as the next delivery of the table's source, which then waits to be posted
+	// (POST /tables/{table}/refresh)
+	RefreshTable(c *gin.Context, table TableId)
 	// GetRegister The column register
 	// (GET /tables/{table}/register)
 	GetRegister(c *gin.Context, table TableId, params GetRegisterParams)
@@ -1792,6 +1883,135 @@ func (siw *ServerInterfaceWrapper) GetCross(c *gin.Context) {
 	siw.Handler.GetCross(c, table, params)
 }
 
+// DropDelivery operation middleware
+func (siw *ServerInterfaceWrapper) DropDelivery(c *gin.Context) {
+
+	var err error
+	_ = err
+
+	// ------------- Path parameter "table" -------------
+	var table TableId
+
+	err = runtime.BindStyledParameterWithOptions("simple", "table", c.Param("table"), &table, runtime.BindStyledParameterOptions{ParamLocation: runtime.ParamLocationPath, Explode: false, Required: true, Type: "integer", Format: "int64", ValueIsUnescaped: true})
+	if err != nil {
+		siw.ErrorHandler(c, fmt.Errorf("Invalid format for parameter table: %w", err), http.StatusBadRequest)
+		return
+	}
+
+	for _, middleware := range siw.HandlerMiddlewares {
+		middleware(c)
+		if c.IsAborted() {
+			return
+		}
+	}
+
+	siw.Handler.DropDelivery(c, table)
+}
+
+// GetDelivery operation middleware
+func (siw *ServerInterfaceWrapper) GetDelivery(c *gin.Context) {
+
+	var err error
+	_ = err
+
+	// ------------- Path parameter "table" -------------
+	var table TableId
+
+	err = runtime.BindStyledParameterWithOptions("simple", "table", c.Param("table"), &table, runtime.BindStyledParameterOptions{ParamLocation: runtime.ParamLocationPath, Explode: false, Required: true, Type: "integer", Format: "int64", ValueIsUnescaped: true})
+	if err != nil {
+		siw.ErrorHandler(c, fmt.Errorf("Invalid format for parameter table: %w", err), http.StatusBadRequest)
+		return
+	}
+
+	// Parameter object where we will unmarshal all parameters from the context
+	var params GetDeliveryParams
+
+	// ------------- Optional query parameter "revision" -------------
+
+	err = runtime.BindQueryParameterWithOptions("form", true, false, "revision", c.Request.URL.Query(), &params.Revision, runtime.BindQueryParameterOptions{Type: "integer", Format: "int64"})
+	if err != nil {
+		siw.ErrorHandler(c, fmt.Errorf("Invalid format for parameter revision: %w", err), http.StatusBadRequest)
+		return
+	}
+
+	// ------------- Optional query parameter "renames" -------------
+
+	err = runtime.BindQueryParameterWithOptions("form", true, false, "renames", c.Request.URL.Query(), &params.Renames, runtime.BindQueryParameterOptions{Type: "string", Format: ""})
+	if err != nil {
+		siw.ErrorHandler(c, fmt.Errorf("Invalid format for parameter renames: %w", err), http.StatusBadRequest)
+		return
+	}
+
+	// ------------- Optional query parameter "leaveOut" -------------
+
+	err = runtime.BindQueryParameterWithOptions("form", true, false, "leaveOut", c.Request.URL.Query(), &params.LeaveOut, runtime.BindQueryParameterOptions{Type: "array", Format: ""})
+	if err != nil {
+		siw.ErrorHandler(c, fmt.Errorf("Invalid format for parameter leaveOut: %w", err), http.StatusBadRequest)
+		return
+	}
+
+	for _, middleware := range siw.HandlerMiddlewares {
+		middleware(c)
+		if c.IsAborted() {
+			return
+		}
+	}
+
+	siw.Handler.GetDelivery(c, table, params)
+}
+
+// PostDelivery operation middleware
+func (siw *ServerInterfaceWrapper) PostDelivery(c *gin.Context) {
+
+	var err error
+	_ = err
+
+	// ------------- Path parameter "table" -------------
+	var table TableId
+
+	err = runtime.BindStyledParameterWithOptions("simple", "table", c.Param("table"), &table, runtime.BindStyledParameterOptions{ParamLocation: runtime.ParamLocationPath, Explode: false, Required: true, Type: "integer", Format: "int64", ValueIsUnescaped: true})
+	if err != nil {
+		siw.ErrorHandler(c, fmt.Errorf("Invalid format for parameter table: %w", err), http.StatusBadRequest)
+		return
+	}
+
+	// Parameter object where we will unmarshal all parameters from the context
+	var params PostDeliveryParams
+
+	headers := c.Request.Header
+
+	// ------------- Required header parameter "Idempotency-Key" -------------
+	if valueList, found := headers[http.CanonicalHeaderKey("Idempotency-Key")]; found {
+		var IdempotencyKey Idempotency
+		n := len(valueList)
+		if n != 1 {
+			siw.ErrorHandler(c, fmt.Errorf("Expected one value for Idempotency-Key, got %d", n), http.StatusBadRequest)
+			return
+		}
+
+		err = runtime.BindStyledParameterWithOptions("simple", "Idempotency-Key", valueList[0], &IdempotencyKey, runtime.BindStyledParameterOptions{ParamLocation: runtime.ParamLocationHeader, Explode: false, Required: true, Type: "string", Format: ""})
+		if err != nil {
+			siw.ErrorHandler(c, fmt.Errorf("Invalid format for parameter Idempotency-Key: %w", err), http.StatusBadRequest)
+			return
+		}
+
+		params.IdempotencyKey = IdempotencyKey
+
+	} else {
+		siw.ErrorHandler(c, fmt.Errorf("Header parameter Idempotency-Key is required, but not found"), http.StatusBadRequest)
+		return
+	}
+
+	for _, middleware := range siw.HandlerMiddlewares {
+		middleware(c)
+		if c.IsAborted() {
+			return
+		}
+	}
+
+	siw.Handler.PostDelivery(c, table, params)
+}
+
 // GetDetail operation middleware
 func (siw *ServerInterfaceWrapper) GetDetail(c *gin.Context) {
 
@@ -2117,6 +2337,31 @@ func (siw *ServerInterfaceWrapper) GetReading(c *gin.Context) {
 	}
 
 	siw.Handler.GetReading(c, table, params)
+}
+
+// RefreshTable operation middleware
+func (siw *ServerInterfaceWrapper) RefreshTable(c *gin.Context) {
+
+	var err error
+	_ = err
+
+	// ------------- Path parameter "table" -------------
+	var table TableId
+
+	err = runtime.BindStyledParameterWithOptions("simple", "table", c.Param("table"), &table, runtime.BindStyledParameterOptions{ParamLocation: runtime.ParamLocationPath, Explode: false, Required: true, Type: "integer", Format: "int64", ValueIsUnescaped: true})
+	if err != nil {
+		siw.ErrorHandler(c, fmt.Errorf("Invalid format for parameter table: %w", err), http.StatusBadRequest)
+		return
+	}
+
+	for _, middleware := range siw.HandlerMiddlewares {
+		middleware(c)
+		if c.IsAborted() {
+			return
+		}
+	}
+
+	siw.Handler.RefreshTable(c, table)
 }
 
 // GetRegister operation middleware
@@ -2699,6 +2944,10 @@ func RegisterHandlersWithOptions(router gin.IRouter, si ServerInterface, options
 	router.POST(options.BaseURL+"/tables/:table/draft", wrapper.DraftEntry)
 	router.GET(options.BaseURL+"/tables/:table/entries", wrapper.GetJournal)
 	router.POST(options.BaseURL+"/tables/:table/entries", wrapper.PostEntry)
+	router.POST(options.BaseURL+"/tables/:table/refresh", wrapper.RefreshTable)
+	router.DELETE(options.BaseURL+"/tables/:table/delivery", wrapper.DropDelivery)
+	router.GET(options.BaseURL+"/tables/:table/delivery", wrapper.GetDelivery)
+	router.POST(options.BaseURL+"/tables/:table/delivery", wrapper.PostDelivery)
 	router.POST(options.BaseURL+"/tables/:table/reverse", wrapper.ReverseEntry)
 	router.POST(options.BaseURL+"/tables/:table/entries/:number/repost", wrapper.RepostEntry)
 	router.GET(options.BaseURL+"/tables/:table/publish", wrapper.Publish)
@@ -3537,6 +3786,120 @@ func (response GetCrossdefaultApplicationProblemPlusJSONResponse) VisitGetCrossR
 	return err
 }
 
+type DropDeliveryRequestObject struct {
+	Table TableId `json:"table"`
+}
+
+type DropDeliveryResponseObject interface {
+	VisitDropDeliveryResponse(w http.ResponseWriter) error
+}
+
+type DropDelivery204Response struct {
+}
+
+func (response DropDelivery204Response) VisitDropDeliveryResponse(w http.ResponseWriter) error {
+	w.WriteHeader(204)
+	return nil
+}
+
+type DropDeliverydefaultApplicationProblemPlusJSONResponse struct {
+	Body       Problem
+	StatusCode int
+}
+
+func (response DropDeliverydefaultApplicationProblemPlusJSONResponse) VisitDropDeliveryResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response.Body); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/problem+json")
+	w.WriteHeader(response.StatusCode)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
+type GetDeliveryRequestObject struct {
+	Table  TableId `json:"table"`
+	Params GetDeliveryParams
+}
+
+type GetDeliveryResponseObject interface {
+	VisitGetDeliveryResponse(w http.ResponseWriter) error
+}
+
+type GetDelivery200JSONResponse Delivery
+
+func (response GetDelivery200JSONResponse) VisitGetDeliveryResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/json")
+	w.WriteHeader(200)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
+type GetDeliverydefaultApplicationProblemPlusJSONResponse struct {
+	Body       Problem
+	StatusCode int
+}
+
+func (response GetDeliverydefaultApplicationProblemPlusJSONResponse) VisitGetDeliveryResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response.Body); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/problem+json")
+	w.WriteHeader(response.StatusCode)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
+type PostDeliveryRequestObject struct {
+	Table  TableId `json:"table"`
+	Params PostDeliveryParams
+	Body   *PostDeliveryJSONRequestBody
+}
+
+type PostDeliveryResponseObject interface {
+	VisitPostDeliveryResponse(w http.ResponseWriter) error
+}
+
+type PostDelivery201JSONResponse Entry
+
+func (response PostDelivery201JSONResponse) VisitPostDeliveryResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/json")
+	w.WriteHeader(201)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
+type PostDeliverydefaultApplicationProblemPlusJSONResponse struct {
+	Body       Problem
+	StatusCode int
+}
+
+func (response PostDeliverydefaultApplicationProblemPlusJSONResponse) VisitPostDeliveryResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response.Body); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/problem+json")
+	w.WriteHeader(response.StatusCode)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
 type GetDetailRequestObject struct {
 	Table  TableId `json:"table"`
 	Params GetDetailParams
@@ -3820,6 +4183,46 @@ type GetReadingdefaultApplicationProblemPlusJSONResponse struct {
 }
 
 func (response GetReadingdefaultApplicationProblemPlusJSONResponse) VisitGetReadingResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response.Body); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/problem+json")
+	w.WriteHeader(response.StatusCode)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
+type RefreshTableRequestObject struct {
+	Table TableId `json:"table"`
+	Body  *RefreshTableJSONRequestBody
+}
+
+type RefreshTableResponseObject interface {
+	VisitRefreshTableResponse(w http.ResponseWriter) error
+}
+
+type RefreshTable202JSONResponse Job
+
+func (response RefreshTable202JSONResponse) VisitRefreshTableResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/json")
+	w.WriteHeader(202)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
+type RefreshTabledefaultApplicationProblemPlusJSONResponse struct {
+	Body       Problem
+	StatusCode int
+}
+
+func (response RefreshTabledefaultApplicationProblemPlusJSONResponse) VisitRefreshTableResponse(w http.ResponseWriter) error {
 
 	var buf bytes.Buffer
 	if err := json.NewEncoder(&buf).Encode(response.Body); err != nil {
@@ -4289,6 +4692,15 @@ type StrictServerInterface interface {
 	// GetCross Rows by the values of two columns
 	// (GET /tables/{table}/cross)
 	GetCross(ctx context.Context, request GetCrossRequestObject) (GetCrossResponseObject, error)
+	// DropDelivery Forget the delivery that waits
+	// (DELETE /tables/{table}/delivery)
+	DropDelivery(ctx context.Context, request DropDeliveryRequestObject) (DropDeliveryResponseObject, error)
+	// GetDelivery The delivery that waits, against the last one, and what each entry will now do
+	// (GET /tables/{table}/delivery)
+	GetDelivery(ctx context.Context, request GetDeliveryRequestObject) (GetDeliveryResponseObject, error)
+	// PostDelivery Put the delivery in the place of the last one and do the entries since then again
+	// (POST /tables/{table}/delivery)
+	PostDelivery(ctx context.Context, request PostDeliveryRequestObject) (PostDeliveryResponseObject, error)
 	// GetDetail What a column holds beyond its line in the register
 	// (GET /tables/{table}/detail)
 	GetDetail(ctx context.Context, request GetDetailRequestObject) (GetDetailResponseObject, error)
@@ -4310,6 +4722,9 @@ type StrictServerInterface interface {
 	// GetReading How a column is read, and what its values suggest
 	// (GET /tables/{table}/reading)
 	GetReading(ctx context.Context, request GetReadingRequestObject) (GetReadingResponseObject, error)
+	// RefreshTable Read received files as the next delivery of the table's source, which then waits to be posted
+	// (POST /tables/{table}/refresh)
+	RefreshTable(ctx context.Context, request RefreshTableRequestObject) (RefreshTableResponseObject, error)
 	// GetRegister The column register
 	// (GET /tables/{table}/register)
 	GetRegister(ctx context.Context, request GetRegisterRequestObject) (GetRegisterResponseObject, error)
@@ -5111,6 +5526,104 @@ func (sh *strictHandler) GetCross(ctx *gin.Context, table TableId, params GetCro
 	}
 }
 
+// DropDelivery operation middleware
+func (sh *strictHandler) DropDelivery(ctx *gin.Context, table TableId) {
+	var request DropDeliveryRequestObject
+
+	request.Table = table
+
+	handler := func(ctx *gin.Context, request interface{}) (interface{}, error) {
+		return sh.ssi.DropDelivery(ctx, request.(DropDeliveryRequestObject))
+	}
+	for _, middleware := range sh.middlewares {
+		handler = middleware(handler, "DropDelivery")
+	}
+
+	response, err := handler(ctx, request)
+
+	if err != nil {
+		sh.options.HandlerErrorFunc(ctx, err)
+	} else if validResponse, ok := response.(DropDeliveryResponseObject); ok {
+		if err := validResponse.VisitDropDeliveryResponse(ctx.Writer); err != nil {
+			sh.options.ResponseErrorHandlerFunc(ctx, err)
+		}
+	} else if response != nil {
+		sh.options.ResponseErrorHandlerFunc(ctx, fmt.Errorf("unexpected response type: %T", response))
+	}
+}
+
+// GetDelivery operation middleware
+func (sh *strictHandler) GetDelivery(ctx *gin.Context, table TableId, params GetDeliveryParams) {
+	var request GetDeliveryRequestObject
+
+	request.Table = table
+	request.Params = params
+
+	handler := func(ctx *gin.Context, request interface{}) (interface{}, error) {
+		return sh.ssi.GetDelivery(ctx, request.(GetDeliveryRequestObject))
+	}
+	for _, middleware := range sh.middlewares {
+		handler = middleware(handler, "GetDelivery")
+	}
+
+	response, err := handler(ctx, request)
+
+	if err != nil {
+		sh.options.HandlerErrorFunc(ctx, err)
+	} else if validResponse, ok := response.(GetDeliveryResponseObject); ok {
+		if err := validResponse.VisitGetDeliveryResponse(ctx.Writer); err != nil {
+			sh.options.ResponseErrorHandlerFunc(ctx, err)
+		}
+	} else if response != nil {
+		sh.options.ResponseErrorHandlerFunc(ctx, fmt.Errorf("unexpected response type: %T", response))
+	}
+}
+
+// PostDelivery operation middleware
+func (sh *strictHandler) PostDelivery(ctx *gin.Context, table TableId, params PostDeliveryParams) {
+	var request PostDeliveryRequestObject
+
+	request.Table = table
+	request.Params = params
+
+	var body PostDeliveryJSONRequestBody
+	var err error
+	// A request validator built on kin-openapi's openapi3filter with
+	// KeepValidatedValue leaves the value it validated on the body. Bind
+	// that value, matching member names exactly, so the handler receives
+	// what was validated instead of a second, case-insensitive decode.
+	if vb, ok := ctx.Request.Body.(interface{ ValidatedValue() any }); !ok || runtime.BindJSONValue(vb.ValidatedValue(), &body) != nil {
+		err = ctx.ShouldBindJSON(&body)
+	} else if binding.Validator != nil {
+		// ShouldBindJSON runs the struct validator after decoding; keep that.
+		err = binding.Validator.ValidateStruct(&body)
+	}
+	if err != nil {
+		sh.options.RequestErrorHandlerFunc(ctx, err)
+		return
+	}
+	request.Body = &body
+
+	handler := func(ctx *gin.Context, request interface{}) (interface{}, error) {
+		return sh.ssi.PostDelivery(ctx, request.(PostDeliveryRequestObject))
+	}
+	for _, middleware := range sh.middlewares {
+		handler = middleware(handler, "PostDelivery")
+	}
+
+	response, err := handler(ctx, request)
+
+	if err != nil {
+		sh.options.HandlerErrorFunc(ctx, err)
+	} else if validResponse, ok := response.(PostDeliveryResponseObject); ok {
+		if err := validResponse.VisitPostDeliveryResponse(ctx.Writer); err != nil {
+			sh.options.ResponseErrorHandlerFunc(ctx, err)
+		}
+	} else if response != nil {
+		sh.options.ResponseErrorHandlerFunc(ctx, fmt.Errorf("unexpected response type: %T", response))
+	}
+}
+
 // GetDetail operation middleware
 func (sh *strictHandler) GetDetail(ctx *gin.Context, table TableId, params GetDetailParams) {
 	var request GetDetailRequestObject
@@ -5346,6 +5859,50 @@ func (sh *strictHandler) GetReading(ctx *gin.Context, table TableId, params GetR
 		sh.options.HandlerErrorFunc(ctx, err)
 	} else if validResponse, ok := response.(GetReadingResponseObject); ok {
 		if err := validResponse.VisitGetReadingResponse(ctx.Writer); err != nil {
+			sh.options.ResponseErrorHandlerFunc(ctx, err)
+		}
+	} else if response != nil {
+		sh.options.ResponseErrorHandlerFunc(ctx, fmt.Errorf("unexpected response type: %T", response))
+	}
+}
+
+// RefreshTable operation middleware
+func (sh *strictHandler) RefreshTable(ctx *gin.Context, table TableId) {
+	var request RefreshTableRequestObject
+
+	request.Table = table
+
+	var body RefreshTableJSONRequestBody
+	var err error
+	// A request validator built on kin-openapi's openapi3filter with
+	// KeepValidatedValue leaves the value it validated on the body. Bind
+	// that value, matching member names exactly, so the handler receives
+	// what was validated instead of a second, case-insensitive decode.
+	if vb, ok := ctx.Request.Body.(interface{ ValidatedValue() any }); !ok || runtime.BindJSONValue(vb.ValidatedValue(), &body) != nil {
+		err = ctx.ShouldBindJSON(&body)
+	} else if binding.Validator != nil {
+		// ShouldBindJSON runs the struct validator after decoding; keep that.
+		err = binding.Validator.ValidateStruct(&body)
+	}
+	if err != nil {
+		sh.options.RequestErrorHandlerFunc(ctx, err)
+		return
+	}
+	request.Body = &body
+
+	handler := func(ctx *gin.Context, request interface{}) (interface{}, error) {
+		return sh.ssi.RefreshTable(ctx, request.(RefreshTableRequestObject))
+	}
+	for _, middleware := range sh.middlewares {
+		handler = middleware(handler, "RefreshTable")
+	}
+
+	response, err := handler(ctx, request)
+
+	if err != nil {
+		sh.options.HandlerErrorFunc(ctx, err)
+	} else if validResponse, ok := response.(RefreshTableResponseObject); ok {
+		if err := validResponse.VisitRefreshTableResponse(ctx.Writer); err != nil {
 			sh.options.ResponseErrorHandlerFunc(ctx, err)
 		}
 	} else if response != nil {

@@ -89,7 +89,7 @@ func Read(ctx context.Context, sources []Source, how How, o intake.Options) (*ta
 			return nil, nil, err
 		}
 	}
-	t, err := how.choose(t)
+	t, err := how.Choose(t)
 	if err != nil {
 		return nil, nil, problem.In(sources[0].Name, err)
 	}
@@ -196,8 +196,8 @@ func readSpread(ctx context.Context, s Source, piece string, how How, o intake.O
 	return arrow.Read(ctx, s.At, s.Size, o)
 }
 
-// choose keeps the chosen columns, under their names and in their order.
-func (h How) choose(t *table.Table) (*table.Table, error) {
+// Choose keeps the chosen columns, under their names and in their order.
+func (h How) Choose(t *table.Table) (*table.Table, error) {
 	if len(h.Columns) == 0 {
 		return t, nil
 	}

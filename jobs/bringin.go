@@ -13,6 +13,7 @@ import (
 
 	"grandledger/core/entry"
 	"grandledger/core/problem"
+	"grandledger/core/table"
 	"grandledger/formats"
 	"grandledger/formats/intake"
 	"grandledger/store"
@@ -33,6 +34,7 @@ func (BringInArgs) Kind() string { return "bring-in" }
 type Source struct {
 	Files []string    `json:"files"`
 	How   formats.How `json:"how"`
+	Names []string    `json:"names,omitempty"` // of all columns of the files, brought in or not
 }
 
 // BringIn queues the reading of received files, a job for each table, all or none.
@@ -93,17 +95,7 @@ type bringIn struct {
 // Work reads the files, stores the table, forgets the uploads and completes the job, the
 // last three in one transaction.
 func (w *bringIn) Work(ctx context.Context, job *river.Job[BringInArgs]) error {
-	var uploads []store.Upload
-	for _, id := range job.Args.Uploads {
-		u, err := w.q.store.Upload(ctx, id)
-		if errors.Is(err, store.ErrNotFound) {
-			return w.q.refused(ctx, job.ID, gone())
-		} else if err != nil {
-			return err
-		}
-		uploads = append(uploads, u)
-	}
-	l, left, err := w.bringIn(ctx, job, uploads)
+	l, left, err := w.bringIn(ctx, job)
 	if err != nil {
 		return w.q.refused(ctx, job.ID, err)
 	}
@@ -118,7 +110,7 @@ func forget(ctx context.Context, tx pgx.Tx, uploads []int64, job int64) ([]strin
 		return nil, err
 	}
 	rows, _ := tx.Query(ctx, `delete from upload u where id = any($1) and not exists (select from river_job j
-		where j.kind = 'bring-in' and j.finalized_at is null and j.id <> $2 and j.args -> 'uploads' @> to_jsonb(u.id))
+		where j.kind in ('bring-in', 'refresh') and j.finalized_at is null and j.id <> $2 and j.args -> 'uploads' @> to_jsonb(u.id))
 		returning case when own then path else '' end`, uploads, job)
 	return pgx.CollectRows(rows, pgx.RowTo[string])
 }
@@ -201,39 +193,79 @@ func (q *Queue) Open(u store.Upload) (formats.Source, io.Closer, error) {
 	return formats.Source{Name: u.File, Size: st.Size(), At: f}, f, nil
 }
 
-func (w *bringIn) bringIn(ctx context.Context, job *river.Job[BringInArgs], uploads []store.Upload) (*store.Loaded, []string, error) {
-	sources, done, err := w.q.open(uploads)
+// received is what a job has read from received files: all of their columns.
+type received struct {
+	table  *table.Table
+	source Source
+	notes  []string
+	book   int64
+}
+
+// read reads received files and shows how far it is.
+func (q *Queue) read(ctx context.Context, job int64, ids []int64, how formats.How) (*received, error) {
+	var uploads []store.Upload
+	for _, id := range ids {
+		u, err := q.store.Upload(ctx, id)
+		if errors.Is(err, store.ErrNotFound) {
+			return nil, gone()
+		} else if err != nil {
+			return nil, err
+		}
+		uploads = append(uploads, u)
+	}
+	sources, done, err := q.open(uploads)
 	if err != nil {
-		return nil, nil, err
+		return nil, err
 	}
 	defer done()
-	files, bytes := []string{}, int64(0)
+	r := &received{source: Source{Files: []string{}, How: how}, book: uploads[0].BookID}
+	bytes := int64(0)
 	for _, s := range sources {
-		files, bytes = append(files, s.Name), bytes+s.Size
+		r.source.Files, bytes = append(r.source.Files, s.Name), bytes+s.Size
 	}
-	how := job.Args.How
-	if err := how.Propose(sources[0]); err != nil {
-		return nil, nil, err
+	if err := r.source.How.Propose(sources[0]); err != nil {
+		return nil, err
 	}
-	show := &progress{q: w.q, id: job.ID}
-	t, report, err := formats.Read(ctx, sources, how, intake.Options{
+	all := r.source.How
+	all.Columns = nil
+	show := &progress{q: q, id: job}
+	t, report, err := formats.Read(ctx, sources, all, intake.Options{
 		Progress: func(done int64, rows int) { show.at(ctx, done, bytes, "bytes", rows) }})
+	if err != nil {
+		return nil, err
+	}
+	show.at(ctx, bytes, bytes, "storing", report.Rows)
+	r.table = t
+	for _, c := range t.Columns() {
+		r.source.Names = append(r.source.Names, c.Name)
+	}
+	for _, n := range report.Notes {
+		r.notes = append(r.notes, n.String())
+	}
+	return r, nil
+}
+
+// Words says which files were read.
+func (s Source) Words() string {
+	if n := len(s.Files); n > 1 {
+		return fmt.Sprintf("%s and %d more files", s.Files[0], n-1)
+	}
+	return s.Files[0]
+}
+
+func (w *bringIn) bringIn(ctx context.Context, job *river.Job[BringInArgs]) (*store.Loaded, []string, error) {
+	r, err := w.q.read(ctx, job.ID, job.Args.Uploads, job.Args.How)
 	if err != nil {
 		return nil, nil, err
 	}
-	show.at(ctx, bytes, bytes, "storing", report.Rows)
-	var notes []string
-	for _, n := range report.Notes {
-		notes = append(notes, n.String())
-	}
-	words := "Brought in " + files[0]
-	if len(files) > 1 {
-		words += fmt.Sprintf(" and %d more files", len(files)-1)
+	t, err := r.source.How.Choose(r.table)
+	if err != nil {
+		return nil, nil, problem.In(r.source.Files[0], err)
 	}
 	var left []string
 	l, err := conclude(ctx, w.q, job, t, store.Opening{
-		Book: uploads[0].BookID, Name: job.Args.Name, Kind: "bring-in", Words: words,
-		Params: Source{files, how}, Balance: entry.Balance{Added: t.Rows(), After: t.Rows()}, Notes: notes,
+		Book: r.book, Name: job.Args.Name, Kind: "bring-in", Words: "Brought in " + r.source.Words(),
+		Params: r.source, Balance: entry.Balance{Added: t.Rows(), After: t.Rows()}, Notes: r.notes,
 	}, func(tx pgx.Tx) error {
 		left, err = forget(ctx, tx, job.Args.Uploads, job.ID)
 		return err

@@ -12,22 +12,29 @@ import (
 	"grandledger/store"
 )
 
-// conclude ends a job that makes a table: it stores the table, does what else belongs to
-// it, notes the table with the job and marks the job done, in one transaction.
+// conclude ends a job that makes a table: it stores the table and does what else belongs to
+// it, in one transaction with the end of the job.
 func conclude[A river.JobArgs](ctx context.Context, q *Queue, job *river.Job[A], t *table.Table, o store.Opening, also func(tx pgx.Tx) error) (*store.Loaded, error) {
+	return end(ctx, q, job, t, func(tx pgx.Tx) (int64, *store.Loaded, error) {
+		id, l, err := q.store.CreateTable(ctx, tx, t, o)
+		if err == nil && also != nil {
+			err = also(tx)
+		}
+		return id, l, err
+	})
+}
+
+// end stores what a job made of a table, notes which table it belongs to and marks the job
+// done, in one transaction.
+func end[A river.JobArgs](ctx context.Context, q *Queue, job *river.Job[A], t *table.Table, keep func(tx pgx.Tx) (int64, *store.Loaded, error)) (*store.Loaded, error) {
 	defer ahead(t)()
 	var l *store.Loaded
 	err := pgx.BeginFunc(ctx, q.store.Pool, func(tx pgx.Tx) error {
-		id, made, err := q.store.CreateTable(ctx, tx, t, o)
+		id, made, err := keep(tx)
 		if err != nil {
 			return err
 		}
 		l = made
-		if also != nil {
-			if err := also(tx); err != nil {
-				return err
-			}
-		}
 		_, err = tx.Exec(ctx, `update progress set table_id = $2, done = total, rows = $3 where job_id = $1`, job.ID, id, t.Rows())
 		if err != nil {
 			return err

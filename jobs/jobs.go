@@ -1,5 +1,5 @@
-// Package jobs does long work on a queue in PostgreSQL (River): bringing files in and
-// drawing consolidated tables. A job shows its progress, can be cancelled, and ends in
+// Package jobs does long work on a queue in PostgreSQL (River): bringing files in,
+// refreshing tables and drawing consolidated ones. A job shows its progress, can be cancelled, and ends in
 // one transaction that stores its result and marks it done, so that it happened wholly
 // or not at all whatever is killed meanwhile, and never twice.
 package jobs
@@ -74,6 +74,7 @@ func Open(ctx context.Context, s *store.Store) (*Queue, error) {
 	workers := river.NewWorkers()
 	river.AddWorker(workers, &bringIn{q: q})
 	river.AddWorker(workers, &draw{q: q})
+	river.AddWorker(workers, &refresh{q: q})
 	q.client, err = river.NewClient(driver, &river.Config{
 		ID:                worker,
 		Queues:            map[string]river.QueueConfig{river.QueueDefault: {MaxWorkers: 2}},

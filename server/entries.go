@@ -9,7 +9,15 @@ import (
 
 func entryOf(e store.Entry) api.Entry {
 	return api.Entry{Number: e.Number, Kind: e.Kind, Words: e.Words, Effect: e.Effect, State: api.EntryState(e.State), PostedAt: e.PostedAt,
-		ReversedAt: e.ReversedAt, HasAside: e.HasAside, CanRepost: e.CanRepost, Notes: e.Notes}
+		ReversedAt: e.ReversedAt, HasAside: e.HasAside, CanRepost: e.CanRepost, Notes: e.Notes, Repeats: orZero(e.Repeats)}
+}
+
+func orZero[T any](v *T) T {
+	if v == nil {
+		var none T
+		return none
+	}
+	return *v
 }
 
 // DraftEntry says what an entry would do.

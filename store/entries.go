@@ -21,15 +21,24 @@ type Entry struct {
 	Words      string
 	Effect     entry.Effect
 	Notes      []string
-	State      string // posted or reversed
+	State      string // posted, reversed, or superseded by the entry of a later delivery
 	PostedAt   time.Time
 	ReversedAt *time.Time
 	HasAside   bool
 	CanRepost  bool
+	Repeats    *int // the entry it does again on a new delivery
+}
+
+// root is the first of the entries that repeat one another.
+func (e Entry) root() *int {
+	if e.Repeats != nil {
+		return e.Repeats
+	}
+	return &e.Number
 }
 
 const selectEntries = `select e.number, e.kind, e.words, e.effect, e.notes, e.state, e.posted_at, e.reversed_at, e.aside_part is not null,
-	e.state = 'reversed' and e.before = t.head from entry e join stewarded_table t on t.id = e.table_id `
+	e.state = 'reversed' and e.before = t.head, e.repeats from entry e join stewarded_table t on t.id = e.table_id `
 
 // Journal lists the entries of a table, the opening first.
 func (s *Store) Journal(ctx context.Context, tableID int64) ([]Entry, error) {
@@ -197,17 +206,24 @@ func (s *Store) Reverse(ctx context.Context, key string, tableID, revision int64
 		if _, err := s.lock(ctx, tx, tableID, revision, true); err != nil {
 			return 0, err
 		}
-		var number int
+		var number, root int
+		var kind string
 		var before int64
 		err := tx.QueryRow(ctx, `update entry set state = 'reversed', reversed_at = now()
-			where table_id = $1 and after = $2 and state = 'posted' and number > 0 returning number, before`, tableID, revision).Scan(&number, &before)
+			where table_id = $1 and after = $2 and state = 'posted' and number > 0 returning number, coalesce(repeats, number), kind, before`, tableID, revision).
+			Scan(&number, &root, &kind, &before)
 		if errors.Is(err, pgx.ErrNoRows) {
 			return 0, problem.New("The opening entry stays; bring the file in anew if it was read wrongly", "no entry is posted that could be reversed")
 		} else if err != nil {
 			return 0, err
 		}
-		if _, err := tx.Exec(ctx, `update decision set withdrawn_at = now() where table_id = $1 and entry = $2 and withdrawn_at is null`, tableID, number); err != nil {
+		if _, err := tx.Exec(ctx, `update decision set withdrawn_at = now() where table_id = $1 and entry = $2 and withdrawn_at is null`, tableID, root); err != nil {
 			return 0, err
+		}
+		if kind == "refresh" {
+			if err := restore(ctx, tx, tableID, number); err != nil {
+				return 0, err
+			}
 		}
 		return number, s.move(ctx, tx, tableID, before)
 	}, tableID)
@@ -220,15 +236,23 @@ func (s *Store) Repost(ctx context.Context, key string, tableID int64, number in
 			return 0, err
 		}
 		var after int64
+		var root int
+		var kind string
 		err := tx.QueryRow(ctx, `update entry set state = 'posted', reversed_at = null
-			where table_id = $1 and number = $2 and state = 'reversed' and before = $3 returning after`, tableID, number, revision).Scan(&after)
+			where table_id = $1 and number = $2 and state = 'reversed' and before = $3 returning after, coalesce(repeats, number), kind`,
+			tableID, number, revision).Scan(&after, &root, &kind)
 		if errors.Is(err, pgx.ErrNoRows) {
 			return 0, problem.New("Reverse the entries posted since, or draft it anew", "entry %d cannot be posted again as the table stands now", number)
 		} else if err != nil {
 			return 0, err
 		}
-		if _, err := tx.Exec(ctx, `update decision set withdrawn_at = null where table_id = $1 and entry = $2`, tableID, number); err != nil {
+		if _, err := tx.Exec(ctx, `update decision set withdrawn_at = null where table_id = $1 and entry = $2`, tableID, root); err != nil {
 			return 0, err
+		}
+		if kind == "refresh" {
+			if err := supersede(ctx, tx, tableID, number); err != nil {
+				return 0, err
+			}
 		}
 		return number, s.move(ctx, tx, tableID, after)
 	}, tableID)

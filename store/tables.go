@@ -74,7 +74,7 @@ const selectTables = `select t.id, t.book_id, t.name, t.consolidated, t.head, r.
 	array(select name from revision_column where revision_id = r.id order by position),
 	coalesce((select max(number) + 1 from entry where table_id = t.id), 0)::int,
 	(select count(*) from entry where table_id = t.id and state = 'posted' and number > 0)::int,
-	coalesce((select words from entry where table_id = t.id and number = 0), '')
+	coalesce((select words from entry where table_id = t.id and state = 'posted' and (number = 0 or kind = 'refresh') order by number desc limit 1), '')
 	from stewarded_table t join revision r on r.id = t.head `
 
 // Tables lists the tables of a book by name.
@@ -189,6 +189,8 @@ type line struct {
 	before *int64
 	after  int64
 	aside  *int64
+
+	repeats *int // the entry it does again on a new delivery
 }
 
 func (e line) insert(ctx context.Context, tx pgx.Tx) error {
@@ -199,9 +201,9 @@ func (e line) insert(ctx context.Context, tx pgx.Tx) error {
 	if e.notes == nil {
 		e.notes = []string{}
 	}
-	_, err = tx.Exec(ctx, `insert into entry (table_id, number, kind, params, words, effect, notes, state, before, after, aside_part)
-		values ($1, $2, $3, $4, $5, $6, $7, 'posted', $8, $9, $10)`,
-		e.table, e.number, e.kind, params, e.words, e.effect, e.notes, e.before, e.after, e.aside)
+	_, err = tx.Exec(ctx, `insert into entry (table_id, number, kind, params, words, effect, notes, state, before, after, aside_part, repeats)
+		values ($1, $2, $3, $4, $5, $6, $7, 'posted', $8, $9, $10, $11)`,
+		e.table, e.number, e.kind, params, e.words, e.effect, e.notes, e.before, e.after, e.aside, e.repeats)
 	if err != nil {
 		return fmt.Errorf("storing the entry: %w", err)
 	}

@@ -37,9 +37,9 @@ func Find(t *table.Table, key []*table.Column) *Groups {
 	for i, c := range key {
 		codes := t.LogicalCodes(c)
 		if i == 0 {
-			g.of, groups = number(codes, nil, c.Dict.Len()+1)
+			g.of, groups = Number(codes, nil, c.Dict.Len()+1)
 		} else {
-			g.of, groups = number(codes, g.of, groups)
+			g.of, groups = Number(codes, g.of, groups)
 		}
 	}
 	blank := withoutKey(t, key)
@@ -85,9 +85,11 @@ func withoutKey(t *table.Table, key []*table.Column) []bool {
 	return blank
 }
 
-// number gives each distinct pair (prior, code) a number from 1 in order of first
-// appearance; prior nil stands for all the same.
-func number(codes, prior []uint32, expect int) ([]uint32, int) {
+// Number gives each distinct pair (prior, code) a number from 1 in order of first
+// appearance, and says how many there are; prior nil stands for all the same. expect is about
+// how many numbers there will be, and with prior nil one more than the largest code. Cost:
+// O(rows).
+func Number(codes, prior []uint32, expect int) ([]uint32, int) {
 	out := make([]uint32, len(codes))
 	if prior == nil {
 		renumber := make([]uint32, expect)

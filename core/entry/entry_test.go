@@ -96,6 +96,10 @@ func TestJournalsBalanceAndReplay(t *testing.T) {
 				t.Fatalf("%s changed the table it was given", e.Words())
 			}
 			check(t, e, now, res)
+			// A journal keeps what the entry itself writes.
+			if params, err = json.Marshal(e); err != nil {
+				t.Fatal(err)
+			}
 			journal = append(journal, posted{kind, params})
 			asides = append(asides, res.Aside)
 			applied[kind]++

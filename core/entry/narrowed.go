@@ -42,6 +42,23 @@ func Inner(e Entry) Entry {
 	return e
 }
 
+// MarshalJSON writes the parameters of the entry with the condition among them, as Decode
+// reads them.
+func (e *narrowed) MarshalJSON() ([]byte, error) {
+	raw, err := json.Marshal(e.Entry)
+	if err != nil {
+		return nil, err
+	}
+	all := map[string]json.RawMessage{}
+	if err := json.Unmarshal(raw, &all); err != nil {
+		return nil, err
+	}
+	if all["where"], err = json.Marshal(e.where); err != nil {
+		return nil, err
+	}
+	return json.Marshal(all)
+}
+
 func (e *narrowed) Words() string { return e.Entry.Words() + ", where " + e.where.Words() }
 
 // Cost: that of the entry on the narrowed table, and O(rows) for each column it changes.

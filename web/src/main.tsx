@@ -14,6 +14,7 @@ import { BookPage } from "./tables/BookPage";
 import { DuplicatesPage } from "./tables/DuplicatesPage";
 import { JournalPage } from "./tables/JournalPage";
 import { ReadingPage } from "./tables/ReadingPage";
+import { RefreshPage } from "./tables/RefreshPage";
 import { RegisterPage } from "./tables/RegisterPage";
 import { RowsPage } from "./tables/RowsPage";
 import { TallyPage } from "./tables/TallyPage";
@@ -48,6 +49,7 @@ const router = createBrowserRouter([
       { path: "tables/:table/rows", element: <RowsPage /> },
       { path: "tables/:table/journal", element: <JournalPage /> },
       { path: "tables/:table/tally", element: <TallyPage /> },
+      { path: "tables/:table/refresh", element: <RefreshPage /> },
       { path: "tables/:table/reading", element: <ReadingPage /> },
       { path: "tables/:table/tidy", element: <TidyPage /> },
       { path: "tables/:table/spellings", element: <SpellingsPage /> },

@@ -450,6 +450,46 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/tables/{table}/refresh": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                table: components["parameters"]["tableId"];
+            };
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Read received files as the next delivery of the table's source, which then waits to be posted */
+        post: operations["refreshTable"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/tables/{table}/delivery": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                table: components["parameters"]["tableId"];
+            };
+            cookie?: never;
+        };
+        /** The delivery that waits, against the last one, and what each entry will now do */
+        get: operations["getDelivery"];
+        put?: never;
+        /** Put the delivery in the place of the last one and do the entries since then again */
+        post: operations["postDelivery"];
+        /** Forget the delivery that waits */
+        delete: operations["dropDelivery"];
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/tables/{table}/reverse": {
         parameters: {
             query?: never;
@@ -1174,8 +1214,13 @@ export interface components {
             kind: string;
             words: string;
             effect: components["schemas"]["Effect"];
-            /** @enum {string} */
-            state: "posted" | "reversed";
+            /**
+             * @description superseded: a later delivery took its place, and did it again or left it out
+             * @enum {string}
+             */
+            state: "posted" | "reversed" | "superseded";
+            /** @description the entry it does again on a later delivery */
+            repeats?: number;
             /** Format: date-time */
             postedAt: string;
             /** Format: date-time */
@@ -1186,6 +1231,58 @@ export interface components {
             canRepost: boolean;
             /** @description what was repaired while reading */
             notes?: string[];
+        };
+        Delivery: {
+            words: string;
+            files: string[];
+            /** @description what was repaired while reading */
+            notes: string[];
+            /** @description of the delivery as it was read */
+            columns: string[];
+            /**
+             * Format: int64
+             * @description the revision the journal was read at
+             */
+            revision: number;
+            comparison: components["schemas"]["Comparison"];
+            steps: components["schemas"]["DeliveryStep"][];
+            /** @description rows of the table after the last of them */
+            rows: number;
+        };
+        DeliveryStep: {
+            number: number;
+            words: string;
+            was: components["schemas"]["Effect"];
+            now?: components["schemas"]["Effect"];
+            leftOut: boolean;
+            problem?: components["schemas"]["Problem"];
+        };
+        PostedDelivery: {
+            /** Format: int64 */
+            revision: number;
+            renames?: {
+                [key: string]: string;
+            };
+            leaveOut?: number[];
+        };
+        Comparison: {
+            before: number;
+            come: number;
+            gone: number;
+            after: number;
+            columns: components["schemas"]["ColumnChange"][];
+        };
+        ColumnChange: {
+            column: string;
+            /** @enum {string} */
+            state: "stays" | "came" | "went";
+            newValues: number;
+            lostRows: number;
+            wasLost: number;
+            broke: boolean;
+            reading: string;
+            /** @description the column that went whose values a column that came has, if any */
+            likely: string;
         };
         Join: {
             /** @description of the consolidated table */
@@ -2016,6 +2113,115 @@ export interface operations {
                 content: {
                     "application/json": components["schemas"]["Entry"];
                 };
+            };
+            default: components["responses"]["Problem"];
+        };
+    };
+    refreshTable: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                table: components["parameters"]["tableId"];
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": {
+                    uploads: number[];
+                };
+            };
+        };
+        responses: {
+            /** @description Queued */
+            202: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Job"];
+                };
+            };
+            default: components["responses"]["Problem"];
+        };
+    };
+    getDelivery: {
+        parameters: {
+            query?: {
+                /** @description the revision to read; the table as it stands where not given */
+                revision?: components["parameters"]["atRevision"];
+                /** @description which column of the delivery stands for which of the last one, as a JSON object */
+                renames?: string;
+                /** @description numbers of entries not to do again */
+                leaveOut?: number[];
+            };
+            header?: never;
+            path: {
+                table: components["parameters"]["tableId"];
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Delivery"];
+                };
+            };
+            default: components["responses"]["Problem"];
+        };
+    };
+    postDelivery: {
+        parameters: {
+            query?: never;
+            header: {
+                "Idempotency-Key": components["parameters"]["idempotency"];
+            };
+            path: {
+                table: components["parameters"]["tableId"];
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["PostedDelivery"];
+            };
+        };
+        responses: {
+            /** @description Posted */
+            201: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Entry"];
+                };
+            };
+            default: components["responses"]["Problem"];
+        };
+    };
+    dropDelivery: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                table: components["parameters"]["tableId"];
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Forgotten */
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
             };
             default: components["responses"]["Problem"];
         };

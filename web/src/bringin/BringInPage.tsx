@@ -16,6 +16,7 @@ import { Cuts } from "./Cuts";
 import { FirstRows } from "./FirstRows";
 import { formats, HowForm } from "./HowForm";
 import { Pieces } from "./Pieces";
+import { useNextDelivery } from "./useNextDelivery";
 
 type How = Schemas["How"];
 type Upload = Schemas["Upload"];
@@ -98,7 +99,8 @@ function BringIn({ files }: { files: Upload[] }) {
     onSuccess: () => navigate(`/books/${book}`),
   });
   const { job, busy: working } = useJobToTable(book, start.data?.length === 1 ? start.data[0]?.id : undefined);
-  const busy = start.isPending || working;
+  const next = useNextDelivery(book, files);
+  const busy = start.isPending || working || next.busy;
   const change = (next: How) => {
     setColumns(null);
     setHow(next);
@@ -163,6 +165,7 @@ function BringIn({ files }: { files: Upload[] }) {
               <JobLine book={book} job={job} />
             </div>
           )}
+          {next.notice}
           {!several && (
             <Labelled label="Name of the table">
               <Input value={name} onChange={(e) => setName(e.target.value)} maxLength={200} disabled={busy} />

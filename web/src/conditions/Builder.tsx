@@ -1,4 +1,4 @@
-import { kinds } from "../tables/readings";
+import { kinds as readings } from "../tables/readings";
 import { useQuery } from "@tanstack/react-query";
 import { useId, useState } from "react";
 import { api, ask, type Schemas } from "../api/client";
@@ -199,7 +199,7 @@ function Operand({ table, revision, columns, condition, set }: OperandProps) {
           value={condition.text ?? ""}
           options={[
             { value: "", name: "the column’s own reading" },
-            ...Object.entries(kinds).map(([value, k]) => ({ value, name: k.many })),
+            ...Object.entries(readings).map(([value, k]) => ({ value, name: k.many })),
           ]}
           onChange={(text) => set({ text: text || undefined })}
         />

@@ -16,13 +16,20 @@ import { ProblemNotice } from "../design/Notice";
 import { bytes } from "../design/words";
 import { pasted } from "./pasted";
 
-const Choose = createContext<() => void>(() => {});
+const Choose = createContext<(forTable?: number) => void>(() => {});
+
+interface ChooseFileProps {
+  className?: string;
+  /** The table that the files are the next delivery of. */
+  forTable?: number;
+  children: ReactNode;
+}
 
 /** A button that opens the file chooser. */
-export function ChooseFile({ className, children }: { className?: string; children: ReactNode }) {
+export function ChooseFile({ className, forTable, children }: ChooseFileProps) {
   const choose = useContext(Choose);
   return (
-    <button type="button" className={className} onClick={choose}>
+    <button type="button" className={className} onClick={() => choose(forTable)}>
       {children}
     </button>
   );
@@ -42,6 +49,7 @@ export function DropZone({ book, children }: { book: number; children: ReactNode
   const [over, setOver] = useState(false);
   const [sending, setSending] = useState<Sending | null>(null);
   const chooser = useRef<HTMLInputElement>(null);
+  const forTable = useRef<number | undefined>(undefined);
   const request = useRef<XMLHttpRequest | null>(null);
   const navigate = useNavigate();
 
@@ -60,7 +68,8 @@ export function DropZone({ book, children }: { book: number; children: ReactNode
       }
     }
     setSending(null);
-    if (ids.length > 0) void navigate(`/books/${book}/uploads/${ids.join(",")}`);
+    const goal = forTable.current ? `?for=${forTable.current}` : "";
+    if (ids.length > 0) void navigate(`/books/${book}/uploads/${ids.join(",")}${goal}`);
   };
   const stop = () => {
     request.current?.abort();
@@ -71,6 +80,7 @@ export function DropZone({ book, children }: { book: number; children: ReactNode
     const files = pasted(e.clipboardData);
     if (files.length === 0) return;
     e.preventDefault();
+    forTable.current = undefined;
     void send(files);
   });
   useEffect(() => {
@@ -80,7 +90,12 @@ export function DropZone({ book, children }: { book: number; children: ReactNode
   }, []);
   const holdsFiles = (e: DragEvent) => e.dataTransfer.types.includes("Files");
   return (
-    <Choose value={() => chooser.current?.click()}>
+    <Choose
+      value={(table) => {
+        forTable.current = table;
+        chooser.current?.click();
+      }}
+    >
       <div
         onDragEnter={(e) => holdsFiles(e) && setOver(true)}
         onDragOver={(e) => holdsFiles(e) && e.preventDefault()}
@@ -89,6 +104,7 @@ export function DropZone({ book, children }: { book: number; children: ReactNode
           if (!holdsFiles(e)) return;
           e.preventDefault();
           setOver(false);
+          forTable.current = undefined;
           void send([...e.dataTransfer.files]);
         }}
       >

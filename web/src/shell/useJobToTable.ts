@@ -4,8 +4,8 @@ import { useNavigate } from "react-router";
 import { api, ask } from "../api/client";
 import { tablePath } from "./useBook";
 
-/** Follows a job to its end and then opens the table it made. */
-export function useJobToTable(book: number, id: number | undefined) {
+/** Follows a job to its end and then opens the table it made, or a page of it. */
+export function useJobToTable(book: number, id: number | undefined, page = "") {
   const navigate = useNavigate();
   const { data: job } = useQuery({
     queryKey: ["job", id],
@@ -16,7 +16,7 @@ export function useJobToTable(book: number, id: number | undefined) {
   });
   const made = job?.state === "done" ? job.table : undefined;
   useEffect(() => {
-    if (made) void navigate(tablePath(book, made), { replace: true });
-  }, [book, made, navigate]);
+    if (made) void navigate(tablePath(book, made, page), { replace: true });
+  }, [book, made, navigate, page]);
   return { job, busy: job !== undefined && job.state !== "failed" && job.state !== "cancelled" };
 }

@@ -64,7 +64,7 @@ export function JournalPage() {
 function Line({ entry: e, chosen, onChoose }: { entry: Entry; chosen: boolean; onChoose: () => void }) {
   const b = e.effect.balance;
   const change = b.after - b.before;
-  const gone = e.state === "reversed";
+  const gone = e.state !== "posted";
   return (
     <tr
       onClick={onChoose}
@@ -76,7 +76,11 @@ function Line({ entry: e, chosen, onChoose }: { entry: Entry; chosen: boolean; o
         <button type="button" onClick={onChoose} className={`text-left ${gone ? "struck" : ""}`}>
           {e.words}
         </button>
-        {gone && <span className="ml-2 text-ochre">reversed</span>}
+        {e.state === "reversed" && <span className="ml-2 text-ochre">reversed</span>}
+        {e.state === "superseded" && <span className="ml-2 text-ink-2">before the later delivery</span>}
+        {e.repeats !== undefined && e.repeats > 0 && (
+          <span className="ml-2 text-ink-2">entry {e.repeats} on the new delivery</span>
+        )}
       </td>
       <td
         className={`py-1 text-right ${gone ? "struck" : change < 0 ? "text-red" : change > 0 ? "text-green" : "text-ink-3"}`}
@@ -126,7 +130,16 @@ function EntryPage({ table, entry: e, last }: { table: Table; entry: Entry; last
             : "Other entries stand in its place, so it can only be drafted anew."}
         </Notice>
       )}
-      <p className="mb-3">{effectWords(e.effect)}</p>
+      {e.state === "superseded" && (
+        <Notice tone="ochre">
+          A later delivery took the place of the one it was posted on. If that is reversed, this entry stands again.
+        </Notice>
+      )}
+      <p className="mb-3">
+        {e.kind === "refresh"
+          ? `${count(e.effect.balance.added, "row")} came and ${count(e.effect.balance.setAside, "row")} went against the last delivery; ${count(e.effect.balance.after, "row")} were delivered.`
+          : effectWords(e.effect)}
+      </p>
       {e.notes && e.notes.length > 0 && (
         <Notice tone="ochre">
           {e.notes.map((note) => (

@@ -40,6 +40,7 @@ export function TableHead({ table, children }: { table: Table; children?: ReactN
         {children}
         <ButtonLink to={to("/duplicates")}>Find duplicates</ButtonLink>
         <ButtonLink to={`/books/${table.bookId}/join?left=${table.id}`}>Join</ButtonLink>
+        {!table.consolidated && <ButtonLink to={to("/refresh")}>Refresh</ButtonLink>}
         <Button kind="small" onClick={() => setAsked(true)}>
           Publish
         </Button>
