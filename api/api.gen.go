@@ -888,6 +888,14 @@ type DropConditionParams struct {
 	Name string `form:"name" json:"name"`
 }
 
+// ChooseDatabaseJSONBody defines parameters for ChooseDatabase.
+type ChooseDatabaseJSONBody struct {
+	Connection string `json:"connection"`
+
+	// What a table, schema.name or name, or a query
+	What string `json:"what"`
+}
+
 // PostJoinParams defines parameters for PostJoin.
 type PostJoinParams struct {
 	IdempotencyKey Idempotency `json:"Idempotency-Key"`
@@ -1100,6 +1108,9 @@ type KeepApartJSONRequestBody = Apart
 // WithdrawApartJSONRequestBody defines body for WithdrawApart for application/json ContentType.
 type WithdrawApartJSONRequestBody = Apart
 
+// ChooseDatabaseJSONRequestBody defines body for ChooseDatabase for application/json ContentType.
+type ChooseDatabaseJSONRequestBody ChooseDatabaseJSONBody
+
 // PostJoinJSONRequestBody defines body for PostJoin for application/json ContentType.
 type PostJoinJSONRequestBody = Join
 
@@ -1165,6 +1176,9 @@ type ServerInterface interface {
 	// WithdrawApart Withdraw a decision to keep two values apart
 	// (POST /books/{book}/crosswalks/{name}/withdraw)
 	WithdrawApart(c *gin.Context, book BookId, name CrosswalkName)
+	// ChooseDatabase Copy a table or the answer to a query out of a PostgreSQL database; the connection string is not kept
+	// (POST /books/{book}/databases)
+	ChooseDatabase(c *gin.Context, book BookId)
 	// ListJobs The jobs under way, and those that ended in the last hour, newest first
 	// (GET /books/{book}/jobs)
 	ListJobs(c *gin.Context, book BookId)
@@ -1534,6 +1548,31 @@ func (siw *ServerInterfaceWrapper) WithdrawApart(c *gin.Context) {
 	}
 
 	siw.Handler.WithdrawApart(c, book, name)
+}
+
+// ChooseDatabase operation middleware
+func (siw *ServerInterfaceWrapper) ChooseDatabase(c *gin.Context) {
+
+	var err error
+	_ = err
+
+	// ------------- Path parameter "book" -------------
+	var book BookId
+
+	err = runtime.BindStyledParameterWithOptions("simple", "book", c.Param("book"), &book, runtime.BindStyledParameterOptions{ParamLocation: runtime.ParamLocationPath, Explode: false, Required: true, Type: "integer", Format: "int64", ValueIsUnescaped: true})
+	if err != nil {
+		siw.ErrorHandler(c, fmt.Errorf("Invalid format for parameter book: %w", err), http.StatusBadRequest)
+		return
+	}
+
+	for _, middleware := range siw.HandlerMiddlewares {
+		middleware(c)
+		if c.IsAborted() {
+			return
+		}
+	}
+
+	siw.Handler.ChooseDatabase(c, book)
 }
 
 // ListJobs operation middleware
@@ -2925,6 +2964,7 @@ func RegisterHandlersWithOptions(router gin.IRouter, si ServerInterface, options
 	router.DELETE(options.BaseURL+"/uploads/:upload", wrapper.DiscardUpload)
 	router.GET(options.BaseURL+"/uploads/:upload", wrapper.GetUpload)
 	router.POST(options.BaseURL+"/uploads/:upload/preview", wrapper.PreviewUpload)
+	router.POST(options.BaseURL+"/books/:book/databases", wrapper.ChooseDatabase)
 	router.POST(options.BaseURL+"/books/:book/paths", wrapper.ChoosePath)
 	router.POST(options.BaseURL+"/books/:book/bring-in", wrapper.BringIn)
 	router.GET(options.BaseURL+"/tables/:table", wrapper.GetTable)
@@ -3326,6 +3366,46 @@ type WithdrawApartdefaultApplicationProblemPlusJSONResponse struct {
 }
 
 func (response WithdrawApartdefaultApplicationProblemPlusJSONResponse) VisitWithdrawApartResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response.Body); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/problem+json")
+	w.WriteHeader(response.StatusCode)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
+type ChooseDatabaseRequestObject struct {
+	Book BookId `json:"book"`
+	Body *ChooseDatabaseJSONRequestBody
+}
+
+type ChooseDatabaseResponseObject interface {
+	VisitChooseDatabaseResponse(w http.ResponseWriter) error
+}
+
+type ChooseDatabase201JSONResponse Upload
+
+func (response ChooseDatabase201JSONResponse) VisitChooseDatabaseResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/json")
+	w.WriteHeader(201)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
+type ChooseDatabasedefaultApplicationProblemPlusJSONResponse struct {
+	Body       Problem
+	StatusCode int
+}
+
+func (response ChooseDatabasedefaultApplicationProblemPlusJSONResponse) VisitChooseDatabaseResponse(w http.ResponseWriter) error {
 
 	var buf bytes.Buffer
 	if err := json.NewEncoder(&buf).Encode(response.Body); err != nil {
@@ -4659,6 +4739,9 @@ type StrictServerInterface interface {
 	// WithdrawApart Withdraw a decision to keep two values apart
 	// (POST /books/{book}/crosswalks/{name}/withdraw)
 	WithdrawApart(ctx context.Context, request WithdrawApartRequestObject) (WithdrawApartResponseObject, error)
+	// ChooseDatabase Copy a table or the answer to a query out of a PostgreSQL database; the connection string is not kept
+	// (POST /books/{book}/databases)
+	ChooseDatabase(ctx context.Context, request ChooseDatabaseRequestObject) (ChooseDatabaseResponseObject, error)
 	// ListJobs The jobs under way, and those that ended in the last hour, newest first
 	// (GET /books/{book}/jobs)
 	ListJobs(ctx context.Context, request ListJobsRequestObject) (ListJobsResponseObject, error)
@@ -5157,6 +5240,50 @@ func (sh *strictHandler) WithdrawApart(ctx *gin.Context, book BookId, name Cross
 		sh.options.HandlerErrorFunc(ctx, err)
 	} else if validResponse, ok := response.(WithdrawApartResponseObject); ok {
 		if err := validResponse.VisitWithdrawApartResponse(ctx.Writer); err != nil {
+			sh.options.ResponseErrorHandlerFunc(ctx, err)
+		}
+	} else if response != nil {
+		sh.options.ResponseErrorHandlerFunc(ctx, fmt.Errorf("unexpected response type: %T", response))
+	}
+}
+
+// ChooseDatabase operation middleware
+func (sh *strictHandler) ChooseDatabase(ctx *gin.Context, book BookId) {
+	var request ChooseDatabaseRequestObject
+
+	request.Book = book
+
+	var body ChooseDatabaseJSONRequestBody
+	var err error
+	// A request validator built on kin-openapi's openapi3filter with
+	// KeepValidatedValue leaves the value it validated on the body. Bind
+	// that value, matching member names exactly, so the handler receives
+	// what was validated instead of a second, case-insensitive decode.
+	if vb, ok := ctx.Request.Body.(interface{ ValidatedValue() any }); !ok || runtime.BindJSONValue(vb.ValidatedValue(), &body) != nil {
+		err = ctx.ShouldBindJSON(&body)
+	} else if binding.Validator != nil {
+		// ShouldBindJSON runs the struct validator after decoding; keep that.
+		err = binding.Validator.ValidateStruct(&body)
+	}
+	if err != nil {
+		sh.options.RequestErrorHandlerFunc(ctx, err)
+		return
+	}
+	request.Body = &body
+
+	handler := func(ctx *gin.Context, request interface{}) (interface{}, error) {
+		return sh.ssi.ChooseDatabase(ctx, request.(ChooseDatabaseRequestObject))
+	}
+	for _, middleware := range sh.middlewares {
+		handler = middleware(handler, "ChooseDatabase")
+	}
+
+	response, err := handler(ctx, request)
+
+	if err != nil {
+		sh.options.HandlerErrorFunc(ctx, err)
+	} else if validResponse, ok := response.(ChooseDatabaseResponseObject); ok {
+		if err := validResponse.VisitChooseDatabaseResponse(ctx.Writer); err != nil {
 			sh.options.ResponseErrorHandlerFunc(ctx, err)
 		}
 	} else if response != nil {

@@ -2,6 +2,7 @@ package server
 
 import (
 	"context"
+	"encoding/json"
 	"io"
 	"os"
 	"path/filepath"
@@ -11,6 +12,7 @@ import (
 	"grandledger/api"
 	"grandledger/core/problem"
 	"grandledger/formats"
+	"grandledger/formats/database"
 	"grandledger/store"
 )
 
@@ -44,9 +46,16 @@ func (s *Server) Upload(ctx context.Context, r api.UploadRequestObject) (api.Upl
 	if _, err := s.store.Book(ctx, r.Book); err != nil {
 		return nil, err
 	}
+	u := store.Upload{BookID: r.Book, File: shownName(r.Params.Name)}
+	up, err := s.receive(ctx, u, func(w io.Writer) (int64, error) { return io.Copy(w, r.Body) })
+	return api.Upload201JSONResponse(up), err
+}
+
+// receive writes the bytes of an upload and notes it, or leaves nothing behind.
+func (s *Server) receive(ctx context.Context, u store.Upload, write func(w io.Writer) (int64, error)) (up api.Upload, err error) {
 	f, err := os.CreateTemp(s.uploads, "upload-*")
 	if err != nil {
-		return nil, err
+		return up, err
 	}
 	kept := false
 	defer func() {
@@ -55,23 +64,57 @@ func (s *Server) Upload(ctx context.Context, r api.UploadRequestObject) (api.Upl
 			os.Remove(f.Name())
 		}
 	}()
-	bytes, err := io.Copy(f, r.Body)
-	if err != nil {
-		return nil, err
+	u.Path, u.Own = f.Name(), true
+	if u.Bytes, err = write(f); err != nil {
+		return up, err
 	}
 	if err := f.Close(); err != nil {
+		return up, err
+	}
+	preview, err := s.look(ctx, u, nil)
+	if err != nil {
+		return up, err
+	}
+	if u, err = s.store.AddUpload(ctx, u); err != nil {
+		return up, err
+	}
+	kept = true
+	return uploadOf(u, preview), nil
+}
+
+// ChooseDatabase copies a table or the answer to a query out of a database. Its connection
+// string is used for that and forgotten.
+func (s *Server) ChooseDatabase(ctx context.Context, r api.ChooseDatabaseRequestObject) (api.ChooseDatabaseResponseObject, error) {
+	if _, err := s.store.Book(ctx, r.Book); err != nil {
 		return nil, err
 	}
-	u := store.Upload{BookID: r.Book, File: shownName(r.Params.Name), Path: f.Name(), Bytes: bytes, Own: true}
-	preview, err := s.look(ctx, u, nil)
+	name := "query"
+	if what := strings.TrimSpace(r.Body.What); !strings.ContainsAny(what, " \t\r\n(") {
+		name = shownName(strings.ReplaceAll(what, `"`, ""))
+	}
+	how, err := json.Marshal(database.How())
 	if err != nil {
 		return nil, err
 	}
-	if u, err = s.store.AddUpload(ctx, u); err != nil {
-		return nil, err
-	}
-	kept = true
-	return api.Upload201JSONResponse(uploadOf(u, preview)), nil
+	u := store.Upload{BookID: r.Book, File: name + ".csv", How: how}
+	up, err := s.receive(ctx, u, func(w io.Writer) (int64, error) {
+		counted := &counter{w: w}
+		_, err := database.Copy(ctx, counted, r.Body.Connection, r.Body.What, MaxUpload)
+		return counted.n, err
+	})
+	return api.ChooseDatabase201JSONResponse(up), err
+}
+
+// counter counts the bytes written through it.
+type counter struct {
+	w io.Writer
+	n int64
+}
+
+func (c *counter) Write(p []byte) (int, error) {
+	n, err := c.w.Write(p)
+	c.n += int64(n)
+	return n, err
 }
 
 // shownName keeps the last part of a file name and nothing that could be a path.
@@ -119,6 +162,11 @@ func (s *Server) look(ctx context.Context, u store.Upload, how *formats.How) (*f
 		return nil, err
 	}
 	defer f.Close()
+	if how == nil && u.How != nil {
+		if err := json.Unmarshal(u.How, &how); err != nil {
+			return nil, err
+		}
+	}
 	return formats.Look(ctx, src, how)
 }
 

@@ -99,6 +99,25 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/books/{book}/databases": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                book: components["parameters"]["bookId"];
+            };
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Copy a table or the answer to a query out of a PostgreSQL database; the connection string is not kept */
+        post: operations["chooseDatabase"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/books/{book}/paths": {
         parameters: {
             query?: never;
@@ -1578,6 +1597,37 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["Preview"];
+                };
+            };
+            default: components["responses"]["Problem"];
+        };
+    };
+    chooseDatabase: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                book: components["parameters"]["bookId"];
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": {
+                    connection: string;
+                    /** @description a table, schema.name or name, or a query */
+                    what: string;
+                };
+            };
+        };
+        responses: {
+            /** @description Taken */
+            201: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Upload"];
                 };
             };
             default: components["responses"]["Problem"];

@@ -1,9 +1,12 @@
+import { useState } from "react";
 import { Link } from "react-router";
 import type { Schemas, Table } from "../api/client";
 import { useContents, useJobs } from "../api/queries";
 import { Balance } from "../design/Balance";
 import { ButtonLink } from "../design/Button";
+import { Segments } from "../design/Field";
 import { Loading, ProblemNotice } from "../design/Notice";
+import { ByDatabase } from "../bringin/ByDatabase";
 import { ByPath } from "../bringin/ByPath";
 import { Heading, Page, Spread } from "../design/Spread";
 import { count, n } from "../design/words";
@@ -65,9 +68,8 @@ export function BookPage() {
               shape become one table.
             </span>
           </ChooseFile>
-          <Heading>A large file on this machine</Heading>
-          <p className="mb-2 text-ink-2">It is read where it lies, in the directories that may be read from.</p>
-          <ByPath book={book} />
+          <Heading>From elsewhere</Heading>
+          <Elsewhere book={book} />
           {all.length > 1 && (
             <>
               <Heading>When two tables belong together</Heading>
@@ -80,6 +82,30 @@ export function BookPage() {
         </Page>
       }
     />
+  );
+}
+
+/** What need not be sent: a file that lies on the machine already, a table of a database. */
+function Elsewhere({ book }: { book: number }) {
+  const [from, setFrom] = useState<"disk" | "database">("disk");
+  return (
+    <>
+      <Segments
+        label="From elsewhere"
+        value={from}
+        options={[
+          { value: "disk", name: "a file on this machine" },
+          { value: "database", name: "a PostgreSQL database" },
+        ]}
+        onChange={setFrom}
+      />
+      <p className="my-2 text-ink-2">
+        {from === "disk"
+          ? "It is read where it lies, in the directories that may be read from."
+          : "A table or the answer to a query is copied, reading only. The connection is used once and not kept."}
+      </p>
+      {from === "disk" ? <ByPath book={book} /> : <ByDatabase book={book} />}
+    </>
   );
 }
 

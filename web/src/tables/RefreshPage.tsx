@@ -2,6 +2,7 @@ import { keepPreviousData, useMutation, useQuery, useQueryClient } from "@tansta
 import { useState } from "react";
 import { api, ask, Problem, type Entry, type Schemas } from "../api/client";
 import { useIdempotencyKey } from "../api/queries";
+import { ByDatabase } from "../bringin/ByDatabase";
 import { Balance } from "../design/Balance";
 import { Button } from "../design/Button";
 import { Check, Select } from "../design/Field";
@@ -18,7 +19,7 @@ type Renames = Record<string, string>;
 
 /** The next delivery of a table's source: what came and went, and what each entry of the journal does on it. */
 export function RefreshPage() {
-  const { table } = useBook();
+  const { book, table } = useBook();
   const client = useQueryClient();
   const pinned = usePinned(table);
   const [renames, setRenames] = useState<Renames>({});
@@ -87,6 +88,12 @@ export function RefreshPage() {
                   entry of the journal does on it.
                 </span>
               </ChooseFile>
+            )}
+            {(none || posted) && (
+              <>
+                <Heading>Or copy it out of a PostgreSQL database</Heading>
+                <ByDatabase book={book} forTable={table} />
+              </>
             )}
           </Page>
         }
@@ -217,7 +224,9 @@ function Compared({ delivery: d, renames, onRename }: ComparedProps) {
                 )}
                 {came && went.length + taken.length > 0 ? (
                   <span className="flex items-center gap-2">
-                    <span className="shrink-0 text-green">new, stands for</span>
+                    <span className="max-w-[45%] shrink-0 truncate text-green">
+                      {original(c.column) ? `${original(c.column)} stands for` : "new, stands for"}
+                    </span>
                     <Select
                       label={`What ${c.column} stands for`}
                       value={original(c.column) ? c.column : ""}
