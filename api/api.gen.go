@@ -35,6 +35,7 @@ import (
 
 // Defines values for DraftKind.
 const (
+	DraftKindBeside     DraftKind = "beside"
 	DraftKindDuplicates DraftKind = "duplicates"
 	DraftKindReading    DraftKind = "reading"
 	DraftKindReturn     DraftKind = "return"
@@ -46,6 +47,8 @@ const (
 // Valid indicates whether the value is a known member of the DraftKind enum.
 func (e DraftKind) Valid() bool {
 	switch e {
+	case DraftKindBeside:
+		return true
 	case DraftKindDuplicates:
 		return true
 	case DraftKindReading:
@@ -335,6 +338,17 @@ type AsRead = entry.AsRead
 
 // Balance defines model for Balance.
 type Balance = entry.Balance
+
+// Beside defines model for Beside.
+type Beside = entry.Beside
+
+// BesideColumn defines model for BesideColumn.
+type BesideColumn = entry.BesideColumn
+
+// BesideUpload the columns of a received file, instead of Beside
+type BesideUpload struct {
+	Upload int64 `json:"upload"`
+}
 
 // Book defines model for Book.
 type Book struct {

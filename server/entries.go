@@ -2,6 +2,7 @@ package server
 
 import (
 	"context"
+	"log/slog"
 
 	"grandledger/api"
 	"grandledger/store"
@@ -22,7 +23,11 @@ func orZero[T any](v *T) T {
 
 // DraftEntry says what an entry would do.
 func (s *Server) DraftEntry(ctx context.Context, r api.DraftEntryRequestObject) (api.DraftEntryResponseObject, error) {
-	d, err := s.store.Draft(ctx, r.Table, r.Body.Revision, string(r.Body.Kind), r.Body.Params)
+	params, _, err := s.filled(ctx, r.Body.Kind, r.Body.Params)
+	if err != nil {
+		return nil, err
+	}
+	d, err := s.store.Draft(ctx, r.Table, r.Body.Revision, string(r.Body.Kind), params)
 	if err != nil {
 		return nil, err
 	}
@@ -47,9 +52,24 @@ func (s *Server) GetJournal(ctx context.Context, r api.GetJournalRequestObject) 
 
 // PostEntry posts an entry.
 func (s *Server) PostEntry(ctx context.Context, r api.PostEntryRequestObject) (api.PostEntryResponseObject, error) {
-	e, err := s.store.Post(ctx, r.Params.IdempotencyKey, r.Table, r.Body.Revision, string(r.Body.Kind), r.Body.Params)
+	e, err := s.store.Posted(ctx, r.Params.IdempotencyKey, r.Table)
 	if err != nil {
 		return nil, err
+	}
+	if e == nil {
+		params, upload, err := s.filled(ctx, r.Body.Kind, r.Body.Params)
+		if err != nil {
+			return nil, err
+		}
+		if e, err = s.store.Post(ctx, r.Params.IdempotencyKey, r.Table, r.Body.Revision, string(r.Body.Kind), params); err != nil {
+			return nil, err
+		}
+		if upload > 0 {
+			// The entry holds the cells now. A file that stays behind can be discarded any time.
+			if err := s.queue.Discard(ctx, upload); err != nil {
+				slog.Warn("a received file was not removed", "upload", upload, "error", err)
+			}
+		}
 	}
 	return api.PostEntry201JSONResponse(entryOf(*e)), nil
 }

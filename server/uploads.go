@@ -92,7 +92,7 @@ func (s *Server) ChooseDatabase(ctx context.Context, r api.ChooseDatabaseRequest
 	if what := strings.TrimSpace(r.Body.What); !strings.ContainsAny(what, " \t\r\n(") {
 		name = shownName(strings.ReplaceAll(what, `"`, ""))
 	}
-	how, err := json.Marshal(database.How())
+	how, err := json.Marshal(formats.How{Format: formats.Delimited, Text: &database.Dialect})
 	if err != nil {
 		return nil, err
 	}

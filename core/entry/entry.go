@@ -94,6 +94,7 @@ var kinds = map[string]func() Entry{
 	"duplicates": func() Entry { return &Duplicates{} },
 	"return":     func() Entry { return &Return{} },
 	"rows":       func() Entry { return &Rows{} },
+	"beside":     func() Entry { return &Beside{} },
 	"reading":    func() Entry { return &Reading{} },
 }
 
@@ -128,8 +129,8 @@ func Decode(kind string, params []byte) (Entry, error) {
 		if err := where.Check(); err != nil {
 			return nil, err
 		}
-		if kind == "reading" {
-			return nil, problem.New("Post it without the condition", "a reading concerns the whole column")
+		if kind == "reading" || kind == "beside" {
+			return nil, problem.New("Post it without the condition", "the entry concerns the whole column")
 		}
 		return &narrowed{e, *where}, nil
 	}

@@ -4,6 +4,7 @@ import (
 	"context"
 	"encoding/json"
 	"errors"
+	"fmt"
 	"math/rand/v2"
 	"slices"
 	"strings"
@@ -19,7 +20,7 @@ import (
 )
 
 // draw makes a random entry of a kind.
-func draw(r *rand.Rand, kind string, earlier int) entry.Entry {
+func draw(r *rand.Rand, kind string, earlier, rows int) entry.Entry {
 	columns := [][]string{{"a"}, {"b"}, {"a", "b"}, {"c", "a"}}[r.IntN(4)]
 	switch kind {
 	case "tidy":
@@ -37,6 +38,16 @@ func draw(r *rand.Rand, kind string, earlier int) entry.Entry {
 		return &entry.Return{Entry: 1 + r.IntN(max(earlier, 1))}
 	case "rows":
 		return &entry.Rows{Holding: where(r), Keep: r.IntN(2) == 0}
+	case "beside":
+		e := &entry.Beside{From: "clipboard"}
+		name := fmt.Sprint("beside ", earlier)
+		for range rows {
+			if len(e.Columns) == 0 {
+				e.Columns = []entry.BesideColumn{{Name: name}}
+			}
+			e.Columns[0].Cells = append(e.Columns[0].Cells, coretest.Pieces[r.IntN(len(coretest.Pieces))])
+		}
+		return e
 	case "reading":
 		return &entry.Reading{Column: columns[0], Reading: []reading.Reading{reading.Plain(reading.Number), reading.Plain(reading.Date), reading.Plain(reading.Code)}[r.IntN(3)]}
 	}
@@ -73,9 +84,9 @@ func TestJournalsBalanceAndReplay(t *testing.T) {
 		now := source
 		for range 8 {
 			kind := entry.Kinds()[r.IntN(len(entry.Kinds()))]
-			e := draw(r, kind, len(journal))
+			e := draw(r, kind, len(journal), now.Rows())
 			params, _ := json.Marshal(e)
-			if r.IntN(3) == 0 && kind != "reading" { // for some rows only
+			if r.IntN(3) == 0 && kind != "reading" && kind != "beside" { // for some rows only
 				params = withWhere(params, where(r))
 				narrow, err := entry.Decode(kind, params)
 				if err != nil {
@@ -207,13 +218,13 @@ func check(t *testing.T, e entry.Entry, before *table.Table, res *entry.Result) 
 	}
 	was, is := coretest.Rows(before), coretest.Rows(res.Table)
 	for _, c := range res.Effect.Columns {
-		_, at, err := before.Column(c.Column)
+		_, at, err := res.Table.Column(c.Column)
 		if err != nil {
 			t.Fatal(err)
 		}
 		cells, values := 0, map[string]bool{}
 		for row := range was {
-			if was[row][at] != is[row][at] {
+			if at >= len(was[row]) || was[row][at] != is[row][at] {
 				cells++
 			}
 			if is[row][at] != "∅" {
@@ -299,6 +310,9 @@ func TestBadParametersAreRefused(t *testing.T) {
 		{"reading", `{"column":"q","reading":{"kind":"code"}}`, `no column "q"`},
 		{"reading", `{"column":"a","reading":{"kind":"colour"}}`, "colour"},
 		{"reading", `{"column":"a","reading":{"kind":"code"},"where":{"op":"blank","column":"a"}}`, "whole column"},
+		{"beside", `{"from":"x","columns":[{"name":"b","cells":["1","2"]}]}`, "2 cells, the table has 1 rows"},
+		{"beside", `{"from":"x","columns":[{"name":"a","cells":["1"]}]}`, "used twice"},
+		{"beside", `{"from":"x","columns":[]}`, "no column"},
 		{"dance", `{}`, "dance"},
 	} {
 		e, err := entry.Decode(c.kind, []byte(c.params))

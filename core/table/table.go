@@ -110,17 +110,24 @@ func New(columns []*Column, rows int, origins ...Origin) (*Table, error) {
 	if rows > MaxRows {
 		return nil, fmt.Errorf("a table holds at most %d rows", uint64(MaxRows))
 	}
+	if err := check(columns, rows); err != nil {
+		return nil, err
+	}
+	return &Table{columns: columns, base: rows, origins: origins, counts: newCounts()}, nil
+}
+
+func check(columns []*Column, rows int) error {
 	seen := make(map[string]bool, len(columns))
 	for _, c := range columns {
 		if len(c.Codes.At) != rows {
-			return nil, fmt.Errorf("column %q has %d cells, the table %d rows", c.Name, len(c.Codes.At), rows)
+			return fmt.Errorf("column %q has %d cells, the table %d rows", c.Name, len(c.Codes.At), rows)
 		}
 		if c.Name == "" || seen[c.Name] {
-			return nil, fmt.Errorf("column name %q is empty or used twice", c.Name)
+			return fmt.Errorf("column name %q is empty or used twice", c.Name)
 		}
 		seen[c.Name] = true
 	}
-	return &Table{columns: columns, base: rows, origins: origins, counts: newCounts()}, nil
+	return nil
 }
 
 // Columns lists the columns in order. The slice must not be changed.
@@ -169,6 +176,16 @@ func (t *Table) With(i int, c *Column) *Table {
 	out.columns = slices.Clone(t.columns)
 	out.columns[i] = c
 	return &out
+}
+
+// WithColumns gives the table with other columns over the same rows; all else is shared.
+func (t *Table) WithColumns(columns []*Column) (*Table, error) {
+	if err := check(columns, t.base); err != nil {
+		return nil, err
+	}
+	out := *t
+	out.columns = columns
+	return &out, nil
 }
 
 // Select gives the table with other rows standing in it; nil is all base rows.

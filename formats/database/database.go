@@ -20,14 +20,11 @@ import (
 	"github.com/jackc/pgx/v5/pgtype"
 
 	"grandledger/core/problem"
-	"grandledger/formats"
 	"grandledger/formats/csv"
 )
 
-// How is how the copied text is read.
-func How() formats.How {
-	return formats.How{Format: formats.Delimited, Text: &csv.Dialect{Encoding: "utf-8", Delimiter: ",", Quote: `"`, Names: 1}}
-}
+// Dialect is that of the copied text.
+var Dialect = csv.Dialect{Encoding: "utf-8", Delimiter: ",", Quote: `"`, Names: 1}
 
 // connectWithin bounds how long a database may take to answer at all.
 const connectWithin = 15 * time.Second

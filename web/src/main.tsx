@@ -10,6 +10,7 @@ import { Shell } from "./shell/Shell";
 import { CrosswalkPage } from "./spellings/CrosswalkPage";
 import { SpellingsPage } from "./spellings/SpellingsPage";
 import { AsidePage } from "./tables/AsidePage";
+import { BesidePage } from "./tables/BesidePage";
 import { BookPage } from "./tables/BookPage";
 import { DuplicatesPage } from "./tables/DuplicatesPage";
 import { JournalPage } from "./tables/JournalPage";
@@ -50,6 +51,7 @@ const router = createBrowserRouter([
       { path: "tables/:table/journal", element: <JournalPage /> },
       { path: "tables/:table/tally", element: <TallyPage /> },
       { path: "tables/:table/refresh", element: <RefreshPage /> },
+      { path: "tables/:table/beside", element: <BesidePage /> },
       { path: "tables/:table/reading", element: <ReadingPage /> },
       { path: "tables/:table/tidy", element: <TidyPage /> },
       { path: "tables/:table/spellings", element: <SpellingsPage /> },

@@ -992,6 +992,19 @@ export interface components {
             column: string;
             reading: components["schemas"]["Reading"];
         };
+        Beside: {
+            from: string;
+            columns: components["schemas"]["BesideColumn"][];
+        };
+        BesideColumn: {
+            name: string;
+            cells: string[];
+        };
+        /** @description the columns of a received file, instead of Beside */
+        BesideUpload: {
+            /** Format: int64 */
+            upload: number;
+        };
         ReadingChoice: {
             reading: components["schemas"]["Reading"];
             words: string;
@@ -1141,7 +1154,7 @@ export interface components {
             last: components["schemas"]["Row"];
         };
         /** @description the parameters of the entry's kind */
-        EntryParams: components["schemas"]["Tidy"] | components["schemas"]["Values"] | components["schemas"]["Duplicates"] | components["schemas"]["Return"] | components["schemas"]["RowsEntry"] | components["schemas"]["ReadingEntry"];
+        EntryParams: components["schemas"]["Tidy"] | components["schemas"]["Values"] | components["schemas"]["Duplicates"] | components["schemas"]["Return"] | components["schemas"]["RowsEntry"] | components["schemas"]["ReadingEntry"] | components["schemas"]["Beside"] | components["schemas"]["BesideUpload"];
         Tidy: {
             columns: string[];
             trim?: boolean;
@@ -1175,7 +1188,7 @@ export interface components {
             /** Format: int64 */
             revision: number;
             /** @enum {string} */
-            kind: "tidy" | "values" | "duplicates" | "return" | "rows" | "reading";
+            kind: "tidy" | "values" | "duplicates" | "return" | "rows" | "reading" | "beside";
             params: components["schemas"]["EntryParams"];
         };
         Drafted: {

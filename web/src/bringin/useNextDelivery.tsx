@@ -1,12 +1,14 @@
 import { useMutation } from "@tanstack/react-query";
 import type { ReactNode } from "react";
-import { useSearchParams } from "react-router";
-import { api, ask, type Schemas } from "../api/client";
+import { useNavigate, useSearchParams } from "react-router";
+import { api, ask, type Schemas, type Table } from "../api/client";
 import { useContents } from "../api/queries";
 import { Button } from "../design/Button";
+import { Select } from "../design/Field";
 import { Notice, ProblemNotice } from "../design/Notice";
 import { n } from "../design/words";
 import { JobLine } from "../shell/Jobs";
+import { tablePath } from "../shell/useBook";
 import { useJobToTable } from "../shell/useJobToTable";
 
 /** Whether received files may be the next delivery of a table of the book: one that was asked for, or whose columns they have. */
@@ -30,7 +32,8 @@ export function useNextDelivery(book: number, files: Schemas["Upload"][]): { bus
       ),
   });
   const { job, busy } = useJobToTable(book, start.data?.id, "/refresh");
-  if (alike.length === 0) return { busy: false, notice: null };
+  const beside = useBeside(contents.data?.tables ?? [], files);
+  if (alike.length === 0 && !beside) return { busy: false, notice: null };
   return {
     busy: start.isPending || busy,
     notice: (
@@ -59,7 +62,37 @@ export function useNextDelivery(book: number, files: Schemas["Upload"][]): { bus
             ))}
           </ul>
         )}
+        {beside}
       </Notice>
     ),
   };
+}
+
+/** The largest file whose columns can be put beside those of a table. */
+const maxBeside = 8 << 20;
+
+/** The way to put the columns of a small file beside those of a table with as many rows. */
+function useBeside(tables: Table[], files: Schemas["Upload"][]): ReactNode {
+  const [file] = files;
+  const navigate = useNavigate();
+  if (!file || files.length > 1 || file.bytes > maxBeside) return null;
+  const rows = file.preview.rows.length;
+  const names = file.preview.names;
+  // The preview stops at 50 rows; a longer file may fit any longer table.
+  const fit = tables.filter(
+    (t) => (rows < 50 ? t.rows === rows : t.rows >= rows) && !t.columns.some((c) => names.includes(c)),
+  );
+  if (rows === 0 || fit.length === 0) return null;
+  return (
+    <div className="mt-1.5 flex items-center justify-between gap-3">
+      <span>Or put its columns beside those of</span>
+      <Select
+        label="Put its columns beside"
+        value=""
+        options={[{ value: "", name: "a table…" }, ...fit.map((t) => ({ value: String(t.id), name: t.name }))]}
+        onChange={(id) => id && void navigate(tablePath(file.bookId, Number(id), `/beside?upload=${file.id}`))}
+        className="min-w-0 flex-1"
+      />
+    </div>
+  );
 }

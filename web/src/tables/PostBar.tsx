@@ -125,7 +125,14 @@ export function PostedNotice({ entry }: { entry: Entry }) {
   );
 }
 
-const changesAnything = (e: Effect) => e.changed > 0 || moves(e) || (e.readings?.length ?? 0) > 0;
+const changesAnything = (e: Effect) =>
+  e.changed > 0 ||
+  moves(e) ||
+  (e.readings?.length ?? 0) > 0 ||
+  e.columns.some(isNew);
+
+/** A column that the entry adds. */
+const isNew = (c: Effect["columns"][number]) => c.distinctBefore === 0 && c.cells > 0;
 
 const moves = (e: Effect) => e.balance.added + e.balance.setAside + e.balance.merged > 0;
 
@@ -142,7 +149,8 @@ export function figures(effect: Effect): Figure[] {
   if (b.merged > 0) out.push({ label: "Merged", value: `−${n(b.merged)}`, tone: "red" });
   if (columns.length > 0) {
     const sum = (of: (c: (typeof columns)[number]) => number) => columns.reduce((t, c) => t + of(c), 0);
-    out.push({ label: "Cells rewritten", value: n(sum((c) => c.cells)), tone: "ochre" });
+    const added = columns.every(isNew);
+    out.push({ label: added ? "Cells added" : "Cells rewritten", value: n(sum((c) => c.cells)), tone: "ochre" });
     out.push({
       label: "Distinct values",
       value: `${n(sum((c) => c.distinctBefore))} → ${n(sum((c) => c.distinctAfter))}`,
@@ -161,7 +169,7 @@ export function effectWords(effect: Effect): string {
   const { balance: b, columns } = effect;
   const cells = columns.reduce((t, c) => t + c.cells, 0);
   const said: string[] = [];
-  if (columns.length > 0) said.push(`${count(cells, "cell")} rewritten`);
+  if (columns.length > 0) said.push(`${count(cells, "cell")} ${columns.every(isNew) ? "added" : "rewritten"}`);
   for (const r of effect.readings ?? []) {
     said.push(`${count(r.read, "row")} of ${r.column} read as ${r.after}, ${n(r.notRead)} do not`);
   }
