@@ -362,6 +362,9 @@ type Bring = join.Bring
 // BringIn defines model for BringIn.
 type BringIn = jobs.BringInArgs
 
+// CandidateKey defines model for CandidateKey.
+type CandidateKey = tally.Key
+
 // Change defines model for Change.
 type Change = entry.Change
 
@@ -477,6 +480,9 @@ type DeliveryStep struct {
 	Was     Effect        `json:"was"`
 	Words   string        `json:"words"`
 }
+
+// Dependency defines model for Dependency.
+type Dependency = tally.Dependency
 
 // Dialect defines model for Dialect.
 type Dialect = csv.Dialect
@@ -784,6 +790,9 @@ type RungTotal struct {
 	Spellings int  `json:"spellings"`
 }
 
+// SameContent defines model for SameContent.
+type SameContent = tally.Same
+
 // ShapeLine defines model for ShapeLine.
 type ShapeLine = tally.ShapeLine
 
@@ -851,6 +860,9 @@ type Tidy = entry.Tidy
 
 // Timeline defines model for Timeline.
 type Timeline = tally.Timeline
+
+// Together defines model for Together.
+type Together = tally.Together
 
 // Unmatched defines model for Unmatched.
 type Unmatched = join.Unmatched
@@ -982,6 +994,15 @@ type PostEntryParams struct {
 // RepostEntryParams defines parameters for RepostEntry.
 type RepostEntryParams struct {
 	IdempotencyKey Idempotency `json:"Idempotency-Key"`
+}
+
+// GetKeysParams defines parameters for GetKeys.
+type GetKeysParams struct {
+	// Revision the revision to read; the table as it stands where not given
+	Revision AtRevision `form:"revision,omitempty" json:"revision,omitempty"`
+
+	// Where a condition, as JSON; only rows that hold it
+	Where Where `form:"where,omitempty" json:"where,omitempty"`
 }
 
 // PublishParams defines parameters for Publish.
@@ -1250,6 +1271,9 @@ type ServerInterface interface {
 	// RepostEntry Post a reversed entry again, where the table stands as it did before it
 	// (POST /tables/{table}/entries/{number}/repost)
 	RepostEntry(c *gin.Context, table TableId, number int, params RepostEntryParams)
+	// GetKeys What the columns are to one another - keys, what determines what, what is the same
+	// (GET /tables/{table}/keys)
+	GetKeys(c *gin.Context, table TableId, params GetKeysParams)
 	// Publish The table, or the rows an entry set aside, as a file
 	// (GET /tables/{table}/publish)
 	Publish(c *gin.Context, table TableId, params PublishParams)
@@ -2280,6 +2304,50 @@ func (siw *ServerInterfaceWrapper) RepostEntry(c *gin.Context) {
 	siw.Handler.RepostEntry(c, table, number, params)
 }
 
+// GetKeys operation middleware
+func (siw *ServerInterfaceWrapper) GetKeys(c *gin.Context) {
+
+	var err error
+	_ = err
+
+	// ------------- Path parameter "table" -------------
+	var table TableId
+
+	err = runtime.BindStyledParameterWithOptions("simple", "table", c.Param("table"), &table, runtime.BindStyledParameterOptions{ParamLocation: runtime.ParamLocationPath, Explode: false, Required: true, Type: "integer", Format: "int64", ValueIsUnescaped: true})
+	if err != nil {
+		siw.ErrorHandler(c, fmt.Errorf("Invalid format for parameter table: %w", err), http.StatusBadRequest)
+		return
+	}
+
+	// Parameter object where we will unmarshal all parameters from the context
+	var params GetKeysParams
+
+	// ------------- Optional query parameter "revision" -------------
+
+	err = runtime.BindQueryParameterWithOptions("form", true, false, "revision", c.Request.URL.Query(), &params.Revision, runtime.BindQueryParameterOptions{Type: "integer", Format: "int64"})
+	if err != nil {
+		siw.ErrorHandler(c, fmt.Errorf("Invalid format for parameter revision: %w", err), http.StatusBadRequest)
+		return
+	}
+
+	// ------------- Optional query parameter "where" -------------
+
+	err = runtime.BindQueryParameterWithOptions("form", true, false, "where", c.Request.URL.Query(), &params.Where, runtime.BindQueryParameterOptions{Type: "string", Format: ""})
+	if err != nil {
+		siw.ErrorHandler(c, fmt.Errorf("Invalid format for parameter where: %w", err), http.StatusBadRequest)
+		return
+	}
+
+	for _, middleware := range siw.HandlerMiddlewares {
+		middleware(c)
+		if c.IsAborted() {
+			return
+		}
+	}
+
+	siw.Handler.GetKeys(c, table, params)
+}
+
 // Publish operation middleware
 func (siw *ServerInterfaceWrapper) Publish(c *gin.Context) {
 
@@ -2988,6 +3056,7 @@ func RegisterHandlersWithOptions(router gin.IRouter, si ServerInterface, options
 	router.GET(options.BaseURL+"/tables/:table/timeline", wrapper.GetTimeline)
 	router.GET(options.BaseURL+"/tables/:table/cross", wrapper.GetCross)
 	router.GET(options.BaseURL+"/tables/:table/detail", wrapper.GetDetail)
+	router.GET(options.BaseURL+"/tables/:table/keys", wrapper.GetKeys)
 	router.GET(options.BaseURL+"/tables/:table/reading", wrapper.GetReading)
 	router.GET(options.BaseURL+"/tables/:table/spellings", wrapper.GetSpellings)
 	router.GET(options.BaseURL+"/tables/:table/repeats", wrapper.GetRepeats)
@@ -4196,6 +4265,46 @@ func (response RepostEntrydefaultApplicationProblemPlusJSONResponse) VisitRepost
 	return err
 }
 
+type GetKeysRequestObject struct {
+	Table  TableId `json:"table"`
+	Params GetKeysParams
+}
+
+type GetKeysResponseObject interface {
+	VisitGetKeysResponse(w http.ResponseWriter) error
+}
+
+type GetKeys200JSONResponse Together
+
+func (response GetKeys200JSONResponse) VisitGetKeysResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/json")
+	w.WriteHeader(200)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
+type GetKeysdefaultApplicationProblemPlusJSONResponse struct {
+	Body       Problem
+	StatusCode int
+}
+
+func (response GetKeysdefaultApplicationProblemPlusJSONResponse) VisitGetKeysResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response.Body); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/problem+json")
+	w.WriteHeader(response.StatusCode)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
 type PublishRequestObject struct {
 	Table  TableId `json:"table"`
 	Params PublishParams
@@ -4813,6 +4922,9 @@ type StrictServerInterface interface {
 	// RepostEntry Post a reversed entry again, where the table stands as it did before it
 	// (POST /tables/{table}/entries/{number}/repost)
 	RepostEntry(ctx context.Context, request RepostEntryRequestObject) (RepostEntryResponseObject, error)
+	// GetKeys What the columns are to one another - keys, what determines what, what is the same
+	// (GET /tables/{table}/keys)
+	GetKeys(ctx context.Context, request GetKeysRequestObject) (GetKeysResponseObject, error)
 	// Publish The table, or the rows an entry set aside, as a file
 	// (GET /tables/{table}/publish)
 	Publish(ctx context.Context, request PublishRequestObject) (PublishResponseObject, error)
@@ -5946,6 +6058,33 @@ func (sh *strictHandler) RepostEntry(ctx *gin.Context, table TableId, number int
 		sh.options.HandlerErrorFunc(ctx, err)
 	} else if validResponse, ok := response.(RepostEntryResponseObject); ok {
 		if err := validResponse.VisitRepostEntryResponse(ctx.Writer); err != nil {
+			sh.options.ResponseErrorHandlerFunc(ctx, err)
+		}
+	} else if response != nil {
+		sh.options.ResponseErrorHandlerFunc(ctx, fmt.Errorf("unexpected response type: %T", response))
+	}
+}
+
+// GetKeys operation middleware
+func (sh *strictHandler) GetKeys(ctx *gin.Context, table TableId, params GetKeysParams) {
+	var request GetKeysRequestObject
+
+	request.Table = table
+	request.Params = params
+
+	handler := func(ctx *gin.Context, request interface{}) (interface{}, error) {
+		return sh.ssi.GetKeys(ctx, request.(GetKeysRequestObject))
+	}
+	for _, middleware := range sh.middlewares {
+		handler = middleware(handler, "GetKeys")
+	}
+
+	response, err := handler(ctx, request)
+
+	if err != nil {
+		sh.options.HandlerErrorFunc(ctx, err)
+	} else if validResponse, ok := response.(GetKeysResponseObject); ok {
+		if err := validResponse.VisitGetKeysResponse(ctx.Writer); err != nil {
 			sh.options.ResponseErrorHandlerFunc(ctx, err)
 		}
 	} else if response != nil {

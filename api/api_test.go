@@ -35,7 +35,7 @@ func TestSchemasAreTheCoresTypes(t *testing.T) {
 		"ShapeLine": tally.ShapeLine{}, "Quantile": tally.Quantile{}, "FarOut": tally.FarOut{}, "Lump": tally.Lump{},
 		"Line": tally.Line{}, "Histogram": tally.Histogram{}, "RepeatSummary": duplicate.Summary{}, "Tidy": entry.Tidy{},
 		"Values": entry.Values{}, "RowsEntry": entry.Rows{}, "Condition": condition.Condition{}, "ConditionCount": condition.Count{}, "Change": entry.Change{}, "Duplicates": entry.Duplicates{}, "Return": entry.Return{},
-		"Comparison": compare.Comparison{}, "ColumnChange": compare.ColumnChange{}, "Effect": entry.Effect{}, "ReadingEffect": entry.ReadingEffect{}, "AsRead": entry.AsRead{}, "ReadingEntry": entry.Reading{}, "Beside": entry.Beside{}, "BesideColumn": entry.BesideColumn{}, "Reading": reading.Reading{}, "ReadingChoice": reading.Choice{},
+		"Comparison": compare.Comparison{}, "ColumnChange": compare.ColumnChange{}, "Together": tally.Together{}, "CandidateKey": tally.Key{}, "Dependency": tally.Dependency{}, "SameContent": tally.Same{}, "Effect": entry.Effect{}, "ReadingEffect": entry.ReadingEffect{}, "AsRead": entry.AsRead{}, "ReadingEntry": entry.Reading{}, "Beside": entry.Beside{}, "BesideColumn": entry.BesideColumn{}, "Reading": reading.Reading{}, "ReadingChoice": reading.Choice{},
 		"ReadingAsk": reading.Ask{}, "ReadingProposal": reading.Proposal{}, "Balance": entry.Balance{}, "ColumnEffect": entry.ColumnEffect{}, "Pair": entry.Pair{},
 		"On": join.On{}, "Bring": join.Bring{}, "Coverage": join.Coverage{}, "Unmatched": join.Unmatched{},
 	}

@@ -34,6 +34,19 @@ func (s *Server) GetDetail(ctx context.Context, r api.GetDetailRequestObject) (a
 	return api.GetDetail200JSONResponse(*d), nil
 }
 
+// GetKeys says what the columns of a table are to one another.
+func (s *Server) GetKeys(ctx context.Context, r api.GetKeysRequestObject) (api.GetKeysResponseObject, error) {
+	t, err := s.within(ctx, r.Table, r.Params.Revision, r.Params.Where)
+	if err != nil {
+		return nil, err
+	}
+	found, err := view(s, t.revision, t.what("keys"), func() (*tally.Together, error) { return tally.TogetherOf(ctx, t.Table) })
+	if err != nil {
+		return nil, err
+	}
+	return api.GetKeys200JSONResponse(*found), nil
+}
+
 // GetTimeline counts the rows of a column of dates by day, month or year.
 func (s *Server) GetTimeline(ctx context.Context, r api.GetTimelineRequestObject) (api.GetTimelineResponseObject, error) {
 	t, err := s.within(ctx, r.Table, r.Params.Revision, r.Params.Where)

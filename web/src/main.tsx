@@ -14,6 +14,7 @@ import { BesidePage } from "./tables/BesidePage";
 import { BookPage } from "./tables/BookPage";
 import { DuplicatesPage } from "./tables/DuplicatesPage";
 import { JournalPage } from "./tables/JournalPage";
+import { KeysPage } from "./tables/KeysPage";
 import { ReadingPage } from "./tables/ReadingPage";
 import { RefreshPage } from "./tables/RefreshPage";
 import { RegisterPage } from "./tables/RegisterPage";
@@ -52,6 +53,7 @@ const router = createBrowserRouter([
       { path: "tables/:table/tally", element: <TallyPage /> },
       { path: "tables/:table/refresh", element: <RefreshPage /> },
       { path: "tables/:table/beside", element: <BesidePage /> },
+      { path: "tables/:table/keys", element: <KeysPage /> },
       { path: "tables/:table/reading", element: <ReadingPage /> },
       { path: "tables/:table/tidy", element: <TidyPage /> },
       { path: "tables/:table/spellings", element: <SpellingsPage /> },

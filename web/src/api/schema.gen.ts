@@ -319,6 +319,30 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/tables/{table}/keys": {
+        parameters: {
+            query?: {
+                /** @description the revision to read; the table as it stands where not given */
+                revision?: components["parameters"]["atRevision"];
+                /** @description a condition, as JSON; only rows that hold it */
+                where?: components["parameters"]["where"];
+            };
+            header?: never;
+            path: {
+                table: components["parameters"]["tableId"];
+            };
+            cookie?: never;
+        };
+        /** What the columns are to one another - keys, what determines what, what is the same */
+        get: operations["getKeys"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/tables/{table}/reading": {
         parameters: {
             query?: {
@@ -974,6 +998,28 @@ export interface components {
         KeptCondition: {
             name: string;
             condition: components["schemas"]["Condition"];
+        };
+        Together: {
+            keys: components["schemas"]["CandidateKey"][];
+            depends: components["schemas"]["Dependency"][];
+            same: components["schemas"]["SameContent"][];
+        };
+        CandidateKey: {
+            columns: string[];
+            shared: number;
+            blank: number;
+        };
+        Dependency: {
+            from: string;
+            to: string;
+            values: number;
+            exceptions: number;
+        };
+        SameContent: {
+            a: string;
+            b: string;
+            differ: number;
+            holding: number;
         };
         /** @enum {string} */
         ReadingKind: "text" | "code" | "number" | "date" | "yes/no" | "e-mail" | "web address" | "telephone" | "list" | "coordinates" | "IBAN" | "LEI" | "ISNI" | "ISBN" | "ISSN" | "EAN" | "Luhn number" | "IMO number";
@@ -1909,6 +1955,34 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["ColumnDetail"];
+                };
+            };
+            default: components["responses"]["Problem"];
+        };
+    };
+    getKeys: {
+        parameters: {
+            query?: {
+                /** @description the revision to read; the table as it stands where not given */
+                revision?: components["parameters"]["atRevision"];
+                /** @description a condition, as JSON; only rows that hold it */
+                where?: components["parameters"]["where"];
+            };
+            header?: never;
+            path: {
+                table: components["parameters"]["tableId"];
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Together"];
                 };
             };
             default: components["responses"]["Problem"];

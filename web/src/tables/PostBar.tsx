@@ -126,10 +126,7 @@ export function PostedNotice({ entry }: { entry: Entry }) {
 }
 
 const changesAnything = (e: Effect) =>
-  e.changed > 0 ||
-  moves(e) ||
-  (e.readings?.length ?? 0) > 0 ||
-  e.columns.some(isNew);
+  e.changed > 0 || moves(e) || (e.readings?.length ?? 0) > 0 || e.columns.some(isNew);
 
 /** A column that the entry adds. */
 const isNew = (c: Effect["columns"][number]) => c.distinctBefore === 0 && c.cells > 0;

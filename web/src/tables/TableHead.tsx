@@ -30,6 +30,9 @@ export function TableHead({ table, children }: { table: Table; children?: ReactN
       <NavLink to={to("/cross")} className={tab}>
         Cross table
       </NavLink>
+      <NavLink to={to("/keys")} className={tab}>
+        Keys
+      </NavLink>
       <NavLink to={to("/conditions")} className={tab}>
         Conditions
       </NavLink>
