@@ -3,6 +3,7 @@ package store_test
 import (
 	"context"
 	"fmt"
+	"math/big"
 	"math/rand/v2"
 	"slices"
 	"strings"
@@ -13,6 +14,7 @@ import (
 	"grandledger/core/coretest"
 	"grandledger/core/duplicate"
 	"grandledger/core/join"
+	"grandledger/core/reading"
 	"grandledger/core/table"
 	"grandledger/core/tally"
 	"grandledger/store/storetest"
@@ -128,4 +130,70 @@ func same(t *testing.T, what string, ours, theirs []string) {
 	if !slices.Equal(ours, theirs) {
 		t.Fatalf("%s:\nours   %q\ntheirs %q", what, ours, theirs)
 	}
+}
+
+// Outside reference: PostgreSQL's numeric sums, means, medians and extremes by a category, to
+// the last decimal.
+func TestMeasuresAgainstPostgreSQL(t *testing.T) {
+	ctx := context.Background()
+	conn, err := pgx.Connect(ctx, strings.Replace(storetest.Database(t), "&pool_max_conns=20", "", 1))
+	if err != nil {
+		t.Fatal(err)
+	}
+	defer conn.Close(ctx)
+	r := rand.New(rand.NewPCG(15, 3))
+	for round := range 12 {
+		rows := [][]string{{"a", "b", "c"}}
+		for range 1 + r.IntN(400) {
+			number := fmt.Sprintf("%d.%0*d", r.IntN(2_000_000)-1_000_000, 1+r.IntN(4), r.IntN(10))
+			switch r.IntN(12) {
+			case 0:
+				number = "n/a"
+			case 1:
+				number = ""
+			case 2:
+				number = fmt.Sprint(r.Int64N(1 << 40))
+			}
+			rows = append(rows, []string{coretest.Pieces[r.IntN(9)], "", number})
+		}
+		left := coretest.Build(rows...)
+		put(t, conn, "l", left)
+		if err := measuresAgainst(ctx, conn, left); err != nil {
+			t.Errorf("round %d: %v", round, err)
+		}
+	}
+}
+
+func measuresAgainst(ctx context.Context, conn *pgx.Conn, left *table.Table) error {
+	said := *left.Columns()[2]
+	said.Reading = reading.Reading{Kind: reading.Number, Decimal: "."}
+	left = left.With(2, &said)
+	measures := []tally.Measure{{Column: "c", Of: tally.Sum}, {Column: "c", Of: tally.Mean}, {Column: "c", Of: tally.Median}, {Column: "c", Of: tally.High}}
+	got, err := tally.MeasuresBy(left, left.Columns()[0], measures, 1000)
+	if err != nil {
+		return err
+	}
+	for _, l := range got.Lines {
+		var sum, mean, median, high *string
+		// Plain numbers alone, as the reading has no mark between thousands.
+		err := conn.QueryRow(ctx, `select sum(n)::text, round(avg(n), 6)::text, percentile_disc(0.5) within group (order by n)::text, max(n)::text
+			from (select trim(c)::numeric as n from l where coalesce(a, '') = $1 and trim(c) ~ '^[+-]?[0-9]+(\.[0-9]+)?$') numbers`, l.Value).Scan(&sum, &mean, &median, &high)
+		if err != nil {
+			return err
+		}
+		for i, want := range []*string{sum, mean, median, high} {
+			if (want == nil) != (l.Figures[i] == nil) {
+				return fmt.Errorf("%q: %v, PostgreSQL has %v", l.Value, l.Written, want)
+			}
+			if want == nil {
+				continue
+			}
+			ours, _ := new(big.Rat).SetString(l.Written[i])
+			theirs, _ := new(big.Rat).SetString(*want)
+			if i != 1 && ours.Cmp(theirs) != 0 || i == 1 && ours.Sub(ours, theirs).Abs(ours).Cmp(big.NewRat(1, 50)) > 0 {
+				return fmt.Errorf("%s of %q: %s, PostgreSQL has %s", measures[i].Of, l.Value, l.Written[i], *want)
+			}
+		}
+	}
+	return nil
 }

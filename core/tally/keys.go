@@ -131,7 +131,7 @@ type pairing struct {
 type paired struct {
 	*table.Column
 	codes, sample []uint32 // by row, and of the sampled rows; blank cells are Missing
-	measure       bool // a number with decimals: with anything else it tells rows apart by chance
+	measure       bool     // a number with decimals: with anything else it tells rows apart by chance
 	distinct      int
 	most          int // rows of the most frequent value, blanks among them
 }

@@ -27,6 +27,18 @@ type Order string
 const (
 	ByCount    Order = "count"    // most rows first, equal counts by alphabet
 	ByAlphabet Order = "alphabet" // by folded spelling, then by bytes
+	ByShape    Order = "shape"    // shapes of most rows first, then as by count
+)
+
+// Part is the values of a column that are read, are not, or are blank.
+type Part string
+
+// The parts of a tally.
+const (
+	All    Part = ""
+	Read   Part = "read"
+	Unread Part = "unread"
+	Blanks Part = "blank"
 )
 
 // Tally is the distinct values of a column in an order. It holds codes alone, and puts
@@ -37,7 +49,8 @@ type Tally struct {
 	order   Order
 	mu      sync.Mutex
 	codes   *lazily
-	Missing int // rows without a cell; they are no value and not among the lines
+	shapes  []string // by code; nil unless that is the order
+	Missing int      // rows without a cell; they are no value and not among the lines
 }
 
 // New counts. Cost: O(distinct), and for the alphabet the folding of every value; a page of
@@ -55,6 +68,10 @@ func New(t *table.Table, c *table.Column, order Order) *Tally {
 
 func of(c *table.Column, counts, codes []uint32, order Order) *Tally {
 	y := &Tally{column: c, counts: counts, order: order, Missing: int(counts[table.Missing])}
+	if order == ByShape {
+		y.byShape(codes)
+		return y
+	}
 	if order == ByCount {
 		codes, bounds := byRows(codes, counts, func(a, b uint32) int { return byCount(c.Dict, counts, a, b) })
 		y.codes = newLazily(codes, bounds, func(a, b uint32) bool { return byCount(c.Dict, counts, a, b) < 0 })
@@ -72,6 +89,79 @@ func of(c *table.Column, counts, codes []uint32, order Order) *Tally {
 		return v < w
 	})
 	return y
+}
+
+// byShape orders by the rows of each shape. Cost: the shape of every value.
+func (y *Tally) byShape(codes []uint32) {
+	y.shapes = make([]string, y.column.Dict.Len()+1)
+	rows := map[string]int{}
+	for _, code := range codes {
+		y.shapes[code] = text.Shape(y.column.Dict.Value(code))
+		rows[y.shapes[code]] += int(y.counts[code])
+	}
+	y.codes = newLazily(codes, nil, func(a, b uint32) bool {
+		s, t := y.shapes[a], y.shapes[b]
+		if s != t {
+			return cmp.Or(cmp.Compare(rows[t], rows[s]), cmp.Compare(s, t)) < 0
+		}
+		return byCount(y.column.Dict, y.counts, a, b) < 0
+	})
+}
+
+// PartCount is how many values and rows a part of a tally holds.
+type PartCount struct {
+	Part   Part `json:"part"`
+	Values int  `json:"values"`
+	Rows   int  `json:"rows"` // of blanks, those without a cell among them
+}
+
+// Parts counts the parts, by the reading of the column. Cost: O(distinct).
+func (y *Tally) Parts() []PartCount {
+	is := y.parts()
+	counts := map[Part]*PartCount{}
+	out := []PartCount{{Part: Read}, {Part: Unread}, {Part: Blanks, Rows: y.Missing}}
+	for i := range out {
+		counts[out[i].Part] = &out[i]
+	}
+	y.mu.Lock()
+	defer y.mu.Unlock()
+	for _, code := range y.codes.codes {
+		p := counts[is(code)]
+		p.Values++
+		p.Rows += int(y.counts[code])
+	}
+	return out
+}
+
+func (y *Tally) parts() func(code uint32) Part {
+	blank := map[uint32]bool{}
+	for _, code := range y.column.Dict.Blank() {
+		blank[code] = true
+	}
+	read := y.column.Read()
+	return func(code uint32) Part {
+		switch {
+		case len(blank) > 0 && blank[code]:
+			return Blanks
+		case read.OK[code]:
+			return Read
+		}
+		return Unread
+	}
+}
+
+// Only keeps the values of a part. Cost: O(distinct).
+func (y *Tally) Only(part Part) *Tally {
+	if part == All {
+		return y
+	}
+	is := y.parts()
+	y.mu.Lock()
+	codes := slices.Clone(y.codes.codes)
+	y.mu.Unlock()
+	codes = slices.DeleteFunc(codes, func(code uint32) bool { return is(code) != part })
+	slices.Sort(codes)
+	return of(y.column, y.counts, codes, y.order)
 }
 
 // often is the number of rows from which values are sorted outright: there are few of them.
@@ -139,6 +229,29 @@ func byCount(d *table.Dict, counts []uint32, a, b uint32) int {
 
 // Len is the number of distinct values, blank values among them.
 func (y *Tally) Len() int { return len(y.codes.codes) }
+
+// Before is the rows under the lines before a place. Cost: O(place).
+func (y *Tally) Before(place int) int {
+	y.mu.Lock()
+	defer y.mu.Unlock()
+	codes := y.codes.codes
+	if place = min(max(place, 0), len(codes)); place < len(codes) {
+		y.codes.settle(place, place+1) // whatever their order, these are the lines before it
+	}
+	n := 0
+	for _, code := range codes[:place] {
+		n += int(y.counts[code])
+	}
+	return n
+}
+
+// Shape is the shape of a line where that is the order, otherwise "".
+func (y *Tally) Shape(value string) string {
+	if code, ok := y.column.Dict.Find(value); ok && y.shapes != nil {
+		return y.shapes[code]
+	}
+	return ""
+}
 
 // Lines gives n lines from a place on.
 func (y *Tally) Lines(from, n int) []Line {

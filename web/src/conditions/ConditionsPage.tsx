@@ -10,7 +10,7 @@ import { Heading, Page, Spread } from "../design/Spread";
 import { n } from "../design/words";
 import { tablePath, useBook } from "../shell/useBook";
 import { usePosting } from "../tables/PostBar";
-import { TableHead, tableSub } from "../tables/TableHead";
+import { TableHead, TableSub } from "../tables/TableHead";
 import { usePinned } from "../tables/usePinned";
 import { blankCondition, Group } from "./Builder";
 import { setWhere, useWhere, type Condition } from "./useWhere";
@@ -52,7 +52,7 @@ export function ConditionsPage() {
           side="left"
           title={pinned.table?.name ?? "…"}
           tab={pinned.table && `Conditions on ${pinned.table.name}`}
-          sub={pinned.table && tableSub(pinned.table)}
+          sub={pinned.table && <TableSub table={pinned.table} />}
         >
           {pinned.error ? <ProblemNotice error={pinned.error} /> : null}
           {pinned.table && <TableHead table={pinned.table} />}

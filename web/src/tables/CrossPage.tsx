@@ -10,7 +10,7 @@ import { Page, Spread } from "../design/Spread";
 import { Value } from "../design/Value";
 import { n } from "../design/words";
 import { tablePath, useBook } from "../shell/useBook";
-import { TableHead, tableSub } from "./TableHead";
+import { TableHead, TableSub } from "./TableHead";
 
 /** Rows counted by the values of two columns. */
 export function CrossPage() {
@@ -43,7 +43,7 @@ export function CrossPage() {
           side="left"
           title={data?.name ?? "…"}
           tab={data && `Cross table of ${data.name}`}
-          sub={data && tableSub(data)}
+          sub={data && <TableSub table={data} />}
         >
           {(error ?? cross.error) && <ProblemNotice error={error ?? cross.error} />}
           {data && <TableHead table={data} />}

@@ -11,7 +11,7 @@ import { count, n, when } from "../design/words";
 import { useState } from "react";
 import { tablePath, useBook } from "../shell/useBook";
 import { effectWords, figures } from "./PostBar";
-import { TableHead, tableSub } from "./TableHead";
+import { TableHead, TableSub } from "./TableHead";
 import { useJournalChange } from "./usePinned";
 
 /** The journal: numbered entries in words, each with its balance; reverse the last, post it again. */
@@ -31,7 +31,7 @@ export function JournalPage() {
           side="left"
           title={data?.name ?? "…"}
           tab={data && `Journal of ${data.name}`}
-          sub={data && tableSub(data)}
+          sub={data && <TableSub table={data} />}
         >
           {(error ?? journal.error) && <ProblemNotice error={error ?? journal.error} />}
           {data && <TableHead table={data} />}

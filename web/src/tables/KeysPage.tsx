@@ -9,7 +9,7 @@ import { Loading, ProblemNotice } from "../design/Notice";
 import { Page, Spread } from "../design/Spread";
 import { count, n } from "../design/words";
 import { tablePath, useBook } from "../shell/useBook";
-import { TableHead, tableSub } from "./TableHead";
+import { TableHead, TableSub } from "./TableHead";
 
 type Together = Schemas["Together"];
 
@@ -34,7 +34,12 @@ export function KeysPage() {
     <Spread
       widths="7fr 5fr"
       left={
-        <Page side="left" title={data?.name ?? "…"} tab={data && `Keys of ${data.name}`} sub={data && tableSub(data)}>
+        <Page
+          side="left"
+          title={data?.name ?? "…"}
+          tab={data && `Keys of ${data.name}`}
+          sub={data && <TableSub table={data} />}
+        >
           {(error ?? keys.error) && <ProblemNotice error={error ?? keys.error} />}
           {data && <TableHead table={data} />}
           <WhereStrip revision={data?.revision} />

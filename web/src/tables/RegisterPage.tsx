@@ -12,7 +12,7 @@ import { kinds } from "./readings";
 import { ColumnPage } from "./ColumnPage";
 import { useWhere } from "../conditions/useWhere";
 import { WhereStrip } from "../conditions/WhereStrip";
-import { TableHead, tableSub } from "./TableHead";
+import { TableHead, TableSub } from "./TableHead";
 
 /** A table's front page: its columns, one line each, with what each holds and what deserves a look. */
 export function RegisterPage() {
@@ -52,7 +52,7 @@ export function RegisterPage() {
           side="left"
           title={data?.name ?? "…"}
           tab={data?.name}
-          sub={data && tableSub(data)}
+          sub={data && <TableSub table={data} />}
           foot={
             <Keys
               keys={[

@@ -16,7 +16,7 @@ import { count, n } from "../design/words";
 import { tablePath, useBook } from "../shell/useBook";
 import { LayoutDialog } from "./LayoutDialog";
 import { RowGrid } from "./RowGrid";
-import { TableHead, tableSub } from "./TableHead";
+import { TableHead, TableSub } from "./TableHead";
 import { useCopy } from "./useCopy";
 import { useLayout } from "./useLayout";
 
@@ -74,7 +74,7 @@ export function RowsPage() {
           side="left"
           title={data?.name ?? "…"}
           tab={data && `Rows of ${data.name}`}
-          sub={data && tableSub(data)}
+          sub={data && <TableSub table={data} />}
           foot={
             <Keys
               keys={[

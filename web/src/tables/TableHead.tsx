@@ -1,5 +1,5 @@
 import { useState, type ReactNode } from "react";
-import { NavLink, useSearchParams } from "react-router";
+import { Link, NavLink, useSearchParams } from "react-router";
 import type { Table } from "../api/client";
 import { Button, ButtonLink } from "../design/Button";
 import { count } from "../design/words";
@@ -28,7 +28,7 @@ export function TableHead({ table, children }: { table: Table; children?: ReactN
         Rows
       </NavLink>
       <NavLink to={to("/cross")} className={tab}>
-        Cross table
+        Cross
       </NavLink>
       <NavLink to={to("/keys")} className={tab}>
         Keys
@@ -43,7 +43,6 @@ export function TableHead({ table, children }: { table: Table; children?: ReactN
         {children}
         <ButtonLink to={to("/duplicates")}>Find duplicates</ButtonLink>
         <ButtonLink to={`/books/${table.bookId}/join?left=${table.id}`}>Join</ButtonLink>
-        {!table.consolidated && <ButtonLink to={to("/refresh")}>Refresh</ButtonLink>}
         <Button kind="small" onClick={() => setAsked(true)}>
           Publish
         </Button>
@@ -53,8 +52,18 @@ export function TableHead({ table, children }: { table: Table; children?: ReactN
   );
 }
 
-/** What stands under a table's title. */
-export function tableSub(t: Table): string {
+/** What stands under a table's title, and the way to its next delivery. */
+export function TableSub({ table: t }: { table: Table }) {
   const done = t.entries === 0 ? "No entry posted yet." : `${count(t.entries, "entry", "entries")} posted.`;
-  return `${count(t.rows, "row")} and ${count(t.columns.length, "column")}. ${t.source.replace(/\.?$/, ".")} ${done}`;
+  return (
+    <>
+      {count(t.rows, "row")} and {count(t.columns.length, "column")}. {t.source.replace(/\.?$/, ".")}{" "}
+      {done}{" "}
+      {!t.consolidated && (
+        <Link className="text-pencil underline underline-offset-2" to={tablePath(t.bookId, t.id, "/refresh")}>
+          Refresh
+        </Link>
+      )}
+    </>
+  );
 }
