@@ -143,22 +143,22 @@ func (e JobState) Valid() bool {
 
 // Defines values for JoinRows.
 const (
-	All   JoinRows = "all"
-	Both  JoinRows = "both"
-	Left  JoinRows = "left"
-	Right JoinRows = "right"
+	JoinRowsAll   JoinRows = "all"
+	JoinRowsBoth  JoinRows = "both"
+	JoinRowsLeft  JoinRows = "left"
+	JoinRowsRight JoinRows = "right"
 )
 
 // Valid indicates whether the value is a known member of the JoinRows enum.
 func (e JoinRows) Valid() bool {
 	switch e {
-	case All:
+	case JoinRowsAll:
 		return true
-	case Both:
+	case JoinRowsBoth:
 		return true
-	case Left:
+	case JoinRowsLeft:
 		return true
-	case Right:
+	case JoinRowsRight:
 		return true
 	default:
 		return false
@@ -252,6 +252,30 @@ func (e Rung) Valid() bool {
 	}
 }
 
+// Defines values for CompareTalliesParamsSide.
+const (
+	CompareTalliesParamsSideBoth  CompareTalliesParamsSide = "both"
+	CompareTalliesParamsSideEmpty CompareTalliesParamsSide = ""
+	CompareTalliesParamsSideHere  CompareTalliesParamsSide = "here"
+	CompareTalliesParamsSideThere CompareTalliesParamsSide = "there"
+)
+
+// Valid indicates whether the value is a known member of the CompareTalliesParamsSide enum.
+func (e CompareTalliesParamsSide) Valid() bool {
+	switch e {
+	case CompareTalliesParamsSideBoth:
+		return true
+	case CompareTalliesParamsSideEmpty:
+		return true
+	case CompareTalliesParamsSideHere:
+		return true
+	case CompareTalliesParamsSideThere:
+		return true
+	default:
+		return false
+	}
+}
+
 // Defines values for PublishParamsFormat.
 const (
 	Arrow   PublishParamsFormat = "arrow"
@@ -292,6 +316,7 @@ func (e PublishParamsFormat) Valid() bool {
 const (
 	GetTallyParamsOrderAlphabet GetTallyParamsOrder = "alphabet"
 	GetTallyParamsOrderCount    GetTallyParamsOrder = "count"
+	GetTallyParamsOrderShape    GetTallyParamsOrder = "shape"
 )
 
 // Valid indicates whether the value is a known member of the GetTallyParamsOrder enum.
@@ -300,6 +325,32 @@ func (e GetTallyParamsOrder) Valid() bool {
 	case GetTallyParamsOrderAlphabet:
 		return true
 	case GetTallyParamsOrderCount:
+		return true
+	case GetTallyParamsOrderShape:
+		return true
+	default:
+		return false
+	}
+}
+
+// Defines values for GetTallyParamsPart.
+const (
+	GetTallyParamsPartBlank  GetTallyParamsPart = "blank"
+	GetTallyParamsPartEmpty  GetTallyParamsPart = ""
+	GetTallyParamsPartRead   GetTallyParamsPart = "read"
+	GetTallyParamsPartUnread GetTallyParamsPart = "unread"
+)
+
+// Valid indicates whether the value is a known member of the GetTallyParamsPart enum.
+func (e GetTallyParamsPart) Valid() bool {
+	switch e {
+	case GetTallyParamsPartBlank:
+		return true
+	case GetTallyParamsPartEmpty:
+		return true
+	case GetTallyParamsPartRead:
+		return true
+	case GetTallyParamsPartUnread:
 		return true
 	default:
 		return false
@@ -344,6 +395,9 @@ type Beside = entry.Beside
 
 // BesideColumn defines model for BesideColumn.
 type BesideColumn = entry.BesideColumn
+
+// BesideLine defines model for BesideLine.
+type BesideLine = tally.BesideLine
 
 // BesideUpload the columns of a received file, instead of Beside
 type BesideUpload struct {
@@ -391,6 +445,13 @@ type ColumnReading struct {
 
 // ColumnToBring defines model for ColumnToBring.
 type ColumnToBring = formats.Choice
+
+// Compared defines model for Compared.
+type Compared struct {
+	Counts []SideCount  `json:"counts"`
+	Found  int          `json:"found"`
+	Lines  []BesideLine `json:"lines"`
+}
 
 // Comparison defines model for Comparison.
 type Comparison = compare.Comparison
@@ -654,6 +715,12 @@ type Line = tally.Line
 // Lump defines model for Lump.
 type Lump = tally.Lump
 
+// Measured defines model for Measured.
+type Measured = tally.Measured
+
+// MeasuredLine defines model for MeasuredLine.
+type MeasuredLine = tally.MeasuredLine
+
 // Member defines model for Member.
 type Member struct {
 	Rows  int    `json:"rows"`
@@ -675,6 +742,9 @@ type OnRevision struct {
 
 // Pair defines model for Pair.
 type Pair = entry.Pair
+
+// PartCount defines model for PartCount.
+type PartCount = tally.PartCount
 
 // Period defines model for Period.
 type Period = tally.Period
@@ -796,6 +866,9 @@ type SameContent = tally.Same
 // ShapeLine defines model for ShapeLine.
 type ShapeLine = tally.ShapeLine
 
+// SideCount defines model for SideCount.
+type SideCount = tally.SideCount
+
 // Spellings defines model for Spellings.
 type Spellings struct {
 	// Crosswalk the crosswalk that was asked and that remembers
@@ -838,6 +911,9 @@ type TableRevision struct {
 
 // Tally defines model for Tally.
 type Tally struct {
+	// Before rows under the lines before the first one given
+	Before int `json:"before"`
+
 	// Found distinct values that were looked for
 	Found int `json:"found"`
 
@@ -847,9 +923,13 @@ type Tally struct {
 	Lines     []Line `json:"lines"`
 
 	// Missing rows without a cell
-	Missing  int   `json:"missing"`
-	Revision int64 `json:"revision"`
-	Rows     int   `json:"rows"`
+	Missing  int         `json:"missing"`
+	Parts    []PartCount `json:"parts"`
+	Revision int64       `json:"revision"`
+	Rows     int         `json:"rows"`
+
+	// Shapes of the lines
+	Shapes []string `json:"shapes"`
 
 	// Total distinct values
 	Total int `json:"total"`
@@ -937,6 +1017,25 @@ type UploadParams struct {
 	Name string `form:"name" json:"name"`
 }
 
+// CompareTalliesParams defines parameters for CompareTallies.
+type CompareTalliesParams struct {
+	Column     string                   `form:"column" json:"column"`
+	WithTable  int64                    `form:"withTable" json:"withTable"`
+	WithColumn string                   `form:"withColumn" json:"withColumn"`
+	Side       CompareTalliesParamsSide `form:"side,omitempty" json:"side,omitempty"`
+	From       int                      `form:"from,omitempty" json:"from,omitempty"`
+	Count      int                      `form:"count,omitempty" json:"count,omitempty"`
+
+	// Revision the revision to read; the table as it stands where not given
+	Revision AtRevision `form:"revision,omitempty" json:"revision,omitempty"`
+
+	// Where a condition, as JSON; only rows that hold it
+	Where Where `form:"where,omitempty" json:"where,omitempty"`
+}
+
+// CompareTalliesParamsSide defines parameters for CompareTallies.
+type CompareTalliesParamsSide string
+
 // CountConditionParams defines parameters for CountCondition.
 type CountConditionParams struct {
 	// Revision the revision to read; the table as it stands where not given
@@ -998,6 +1097,20 @@ type RepostEntryParams struct {
 
 // GetKeysParams defines parameters for GetKeys.
 type GetKeysParams struct {
+	// Revision the revision to read; the table as it stands where not given
+	Revision AtRevision `form:"revision,omitempty" json:"revision,omitempty"`
+
+	// Where a condition, as JSON; only rows that hold it
+	Where Where `form:"where,omitempty" json:"where,omitempty"`
+}
+
+// GetMeasuresParams defines parameters for GetMeasures.
+type GetMeasuresParams struct {
+	Category string `form:"category" json:"category"`
+
+	// Measure rows, or a figure and a column such as sum:weight_kg
+	Measure []string `form:"measure" json:"measure"`
+
 	// Revision the revision to read; the table as it stands where not given
 	Revision AtRevision `form:"revision,omitempty" json:"revision,omitempty"`
 
@@ -1099,9 +1212,12 @@ type GetSpellingsParams struct {
 type GetTallyParams struct {
 	Column string              `form:"column" json:"column"`
 	Order  GetTallyParamsOrder `form:"order,omitempty" json:"order,omitempty"`
-	Find   string              `form:"find,omitempty" json:"find,omitempty"`
-	From   int                 `form:"from,omitempty" json:"from,omitempty"`
-	Count  int                 `form:"count,omitempty" json:"count,omitempty"`
+
+	// Part only the values that are read
+	Part  GetTallyParamsPart `form:"part,omitempty" json:"part,omitempty"`
+	Find  string             `form:"find,omitempty" json:"find,omitempty"`
+	From  int                `form:"from,omitempty" json:"from,omitempty"`
+	Count int                `form:"count,omitempty" json:"count,omitempty"`
 
 	// Revision the revision to read; the table as it stands where not given
 	Revision AtRevision `form:"revision,omitempty" json:"revision,omitempty"`
@@ -1112,6 +1228,9 @@ type GetTallyParams struct {
 
 // GetTallyParamsOrder defines parameters for GetTally.
 type GetTallyParamsOrder string
+
+// GetTallyParamsPart defines parameters for GetTally.
+type GetTallyParamsPart string
 
 // GetTimelineParams defines parameters for GetTimeline.
 type GetTimelineParams struct {
@@ -1241,6 +1360,9 @@ type ServerInterface interface {
 	// GetTable A table as it stands
 	// (GET /tables/{table})
 	GetTable(c *gin.Context, table TableId)
+	// CompareTallies The distinct values of a column beside those of another, of this table or another one
+	// (GET /tables/{table}/compare)
+	CompareTallies(c *gin.Context, table TableId, params CompareTalliesParams)
 	// CountCondition How many rows hold a condition, and each part of it by itself
 	// (POST /tables/{table}/condition)
 	CountCondition(c *gin.Context, table TableId, params CountConditionParams)
@@ -1274,6 +1396,9 @@ type ServerInterface interface {
 	// GetKeys What the columns are to one another - keys, what determines what, what is the same
 	// (GET /tables/{table}/keys)
 	GetKeys(c *gin.Context, table TableId, params GetKeysParams)
+	// GetMeasures Figures of columns of numbers for each value of a category
+	// (GET /tables/{table}/measures)
+	GetMeasures(c *gin.Context, table TableId, params GetMeasuresParams)
 	// Publish The table, or the rows an entry set aside, as a file
 	// (GET /tables/{table}/publish)
 	Publish(c *gin.Context, table TableId, params PublishParams)
@@ -1864,6 +1989,98 @@ func (siw *ServerInterfaceWrapper) GetTable(c *gin.Context) {
 	siw.Handler.GetTable(c, table)
 }
 
+// CompareTallies operation middleware
+func (siw *ServerInterfaceWrapper) CompareTallies(c *gin.Context) {
+
+	var err error
+	_ = err
+
+	// ------------- Path parameter "table" -------------
+	var table TableId
+
+	err = runtime.BindStyledParameterWithOptions("simple", "table", c.Param("table"), &table, runtime.BindStyledParameterOptions{ParamLocation: runtime.ParamLocationPath, Explode: false, Required: true, Type: "integer", Format: "int64", ValueIsUnescaped: true})
+	if err != nil {
+		siw.ErrorHandler(c, fmt.Errorf("Invalid format for parameter table: %w", err), http.StatusBadRequest)
+		return
+	}
+
+	// Parameter object where we will unmarshal all parameters from the context
+	var params CompareTalliesParams
+
+	// ------------- Required query parameter "column" -------------
+
+	err = runtime.BindQueryParameterWithOptions("form", true, true, "column", c.Request.URL.Query(), &params.Column, runtime.BindQueryParameterOptions{Type: "string", Format: ""})
+	if err != nil {
+		siw.ErrorHandler(c, fmt.Errorf("Invalid format for parameter column: %w", err), http.StatusBadRequest)
+		return
+	}
+
+	// ------------- Required query parameter "withTable" -------------
+
+	err = runtime.BindQueryParameterWithOptions("form", true, true, "withTable", c.Request.URL.Query(), &params.WithTable, runtime.BindQueryParameterOptions{Type: "integer", Format: "int64"})
+	if err != nil {
+		siw.ErrorHandler(c, fmt.Errorf("Invalid format for parameter withTable: %w", err), http.StatusBadRequest)
+		return
+	}
+
+	// ------------- Required query parameter "withColumn" -------------
+
+	err = runtime.BindQueryParameterWithOptions("form", true, true, "withColumn", c.Request.URL.Query(), &params.WithColumn, runtime.BindQueryParameterOptions{Type: "string", Format: ""})
+	if err != nil {
+		siw.ErrorHandler(c, fmt.Errorf("Invalid format for parameter withColumn: %w", err), http.StatusBadRequest)
+		return
+	}
+
+	// ------------- Optional query parameter "side" -------------
+
+	err = runtime.BindQueryParameterWithOptions("form", true, false, "side", c.Request.URL.Query(), &params.Side, runtime.BindQueryParameterOptions{Type: "string", Format: ""})
+	if err != nil {
+		siw.ErrorHandler(c, fmt.Errorf("Invalid format for parameter side: %w", err), http.StatusBadRequest)
+		return
+	}
+
+	// ------------- Optional query parameter "from" -------------
+
+	err = runtime.BindQueryParameterWithOptions("form", true, false, "from", c.Request.URL.Query(), &params.From, runtime.BindQueryParameterOptions{Type: "integer", Format: ""})
+	if err != nil {
+		siw.ErrorHandler(c, fmt.Errorf("Invalid format for parameter from: %w", err), http.StatusBadRequest)
+		return
+	}
+
+	// ------------- Optional query parameter "count" -------------
+
+	err = runtime.BindQueryParameterWithOptions("form", true, false, "count", c.Request.URL.Query(), &params.Count, runtime.BindQueryParameterOptions{Type: "integer", Format: ""})
+	if err != nil {
+		siw.ErrorHandler(c, fmt.Errorf("Invalid format for parameter count: %w", err), http.StatusBadRequest)
+		return
+	}
+
+	// ------------- Optional query parameter "revision" -------------
+
+	err = runtime.BindQueryParameterWithOptions("form", true, false, "revision", c.Request.URL.Query(), &params.Revision, runtime.BindQueryParameterOptions{Type: "integer", Format: "int64"})
+	if err != nil {
+		siw.ErrorHandler(c, fmt.Errorf("Invalid format for parameter revision: %w", err), http.StatusBadRequest)
+		return
+	}
+
+	// ------------- Optional query parameter "where" -------------
+
+	err = runtime.BindQueryParameterWithOptions("form", true, false, "where", c.Request.URL.Query(), &params.Where, runtime.BindQueryParameterOptions{Type: "string", Format: ""})
+	if err != nil {
+		siw.ErrorHandler(c, fmt.Errorf("Invalid format for parameter where: %w", err), http.StatusBadRequest)
+		return
+	}
+
+	for _, middleware := range siw.HandlerMiddlewares {
+		middleware(c)
+		if c.IsAborted() {
+			return
+		}
+	}
+
+	siw.Handler.CompareTallies(c, table, params)
+}
+
 // CountCondition operation middleware
 func (siw *ServerInterfaceWrapper) CountCondition(c *gin.Context) {
 
@@ -2348,6 +2565,66 @@ func (siw *ServerInterfaceWrapper) GetKeys(c *gin.Context) {
 	siw.Handler.GetKeys(c, table, params)
 }
 
+// GetMeasures operation middleware
+func (siw *ServerInterfaceWrapper) GetMeasures(c *gin.Context) {
+
+	var err error
+	_ = err
+
+	// ------------- Path parameter "table" -------------
+	var table TableId
+
+	err = runtime.BindStyledParameterWithOptions("simple", "table", c.Param("table"), &table, runtime.BindStyledParameterOptions{ParamLocation: runtime.ParamLocationPath, Explode: false, Required: true, Type: "integer", Format: "int64", ValueIsUnescaped: true})
+	if err != nil {
+		siw.ErrorHandler(c, fmt.Errorf("Invalid format for parameter table: %w", err), http.StatusBadRequest)
+		return
+	}
+
+	// Parameter object where we will unmarshal all parameters from the context
+	var params GetMeasuresParams
+
+	// ------------- Required query parameter "category" -------------
+
+	err = runtime.BindQueryParameterWithOptions("form", true, true, "category", c.Request.URL.Query(), &params.Category, runtime.BindQueryParameterOptions{Type: "string", Format: ""})
+	if err != nil {
+		siw.ErrorHandler(c, fmt.Errorf("Invalid format for parameter category: %w", err), http.StatusBadRequest)
+		return
+	}
+
+	// ------------- Required query parameter "measure" -------------
+
+	err = runtime.BindQueryParameterWithOptions("form", true, true, "measure", c.Request.URL.Query(), &params.Measure, runtime.BindQueryParameterOptions{Type: "array", Format: ""})
+	if err != nil {
+		siw.ErrorHandler(c, fmt.Errorf("Invalid format for parameter measure: %w", err), http.StatusBadRequest)
+		return
+	}
+
+	// ------------- Optional query parameter "revision" -------------
+
+	err = runtime.BindQueryParameterWithOptions("form", true, false, "revision", c.Request.URL.Query(), &params.Revision, runtime.BindQueryParameterOptions{Type: "integer", Format: "int64"})
+	if err != nil {
+		siw.ErrorHandler(c, fmt.Errorf("Invalid format for parameter revision: %w", err), http.StatusBadRequest)
+		return
+	}
+
+	// ------------- Optional query parameter "where" -------------
+
+	err = runtime.BindQueryParameterWithOptions("form", true, false, "where", c.Request.URL.Query(), &params.Where, runtime.BindQueryParameterOptions{Type: "string", Format: ""})
+	if err != nil {
+		siw.ErrorHandler(c, fmt.Errorf("Invalid format for parameter where: %w", err), http.StatusBadRequest)
+		return
+	}
+
+	for _, middleware := range siw.HandlerMiddlewares {
+		middleware(c)
+		if c.IsAborted() {
+			return
+		}
+	}
+
+	siw.Handler.GetMeasures(c, table, params)
+}
+
 // Publish operation middleware
 func (siw *ServerInterfaceWrapper) Publish(c *gin.Context) {
 
@@ -2827,6 +3104,14 @@ func (siw *ServerInterfaceWrapper) GetTally(c *gin.Context) {
 		return
 	}
 
+	// ------------- Optional query parameter "part" -------------
+
+	err = runtime.BindQueryParameterWithOptions("form", true, false, "part", c.Request.URL.Query(), &params.Part, runtime.BindQueryParameterOptions{Type: "string", Format: ""})
+	if err != nil {
+		siw.ErrorHandler(c, fmt.Errorf("Invalid format for parameter part: %w", err), http.StatusBadRequest)
+		return
+	}
+
 	// ------------- Optional query parameter "find" -------------
 
 	err = runtime.BindQueryParameterWithOptions("form", true, false, "find", c.Request.URL.Query(), &params.Find, runtime.BindQueryParameterOptions{Type: "string", Format: ""})
@@ -3053,6 +3338,8 @@ func RegisterHandlersWithOptions(router gin.IRouter, si ServerInterface, options
 	router.GET(options.BaseURL+"/tables/:table/register", wrapper.GetRegister)
 	router.GET(options.BaseURL+"/tables/:table/rows", wrapper.GetRows)
 	router.GET(options.BaseURL+"/tables/:table/tally", wrapper.GetTally)
+	router.GET(options.BaseURL+"/tables/:table/compare", wrapper.CompareTallies)
+	router.GET(options.BaseURL+"/tables/:table/measures", wrapper.GetMeasures)
 	router.GET(options.BaseURL+"/tables/:table/timeline", wrapper.GetTimeline)
 	router.GET(options.BaseURL+"/tables/:table/cross", wrapper.GetCross)
 	router.GET(options.BaseURL+"/tables/:table/detail", wrapper.GetDetail)
@@ -3868,6 +4155,46 @@ func (response GetTabledefaultApplicationProblemPlusJSONResponse) VisitGetTableR
 	return err
 }
 
+type CompareTalliesRequestObject struct {
+	Table  TableId `json:"table"`
+	Params CompareTalliesParams
+}
+
+type CompareTalliesResponseObject interface {
+	VisitCompareTalliesResponse(w http.ResponseWriter) error
+}
+
+type CompareTallies200JSONResponse Compared
+
+func (response CompareTallies200JSONResponse) VisitCompareTalliesResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/json")
+	w.WriteHeader(200)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
+type CompareTalliesdefaultApplicationProblemPlusJSONResponse struct {
+	Body       Problem
+	StatusCode int
+}
+
+func (response CompareTalliesdefaultApplicationProblemPlusJSONResponse) VisitCompareTalliesResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response.Body); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/problem+json")
+	w.WriteHeader(response.StatusCode)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
 type CountConditionRequestObject struct {
 	Table  TableId `json:"table"`
 	Params CountConditionParams
@@ -4294,6 +4621,46 @@ type GetKeysdefaultApplicationProblemPlusJSONResponse struct {
 }
 
 func (response GetKeysdefaultApplicationProblemPlusJSONResponse) VisitGetKeysResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response.Body); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/problem+json")
+	w.WriteHeader(response.StatusCode)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
+type GetMeasuresRequestObject struct {
+	Table  TableId `json:"table"`
+	Params GetMeasuresParams
+}
+
+type GetMeasuresResponseObject interface {
+	VisitGetMeasuresResponse(w http.ResponseWriter) error
+}
+
+type GetMeasures200JSONResponse Measured
+
+func (response GetMeasures200JSONResponse) VisitGetMeasuresResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/json")
+	w.WriteHeader(200)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
+type GetMeasuresdefaultApplicationProblemPlusJSONResponse struct {
+	Body       Problem
+	StatusCode int
+}
+
+func (response GetMeasuresdefaultApplicationProblemPlusJSONResponse) VisitGetMeasuresResponse(w http.ResponseWriter) error {
 
 	var buf bytes.Buffer
 	if err := json.NewEncoder(&buf).Encode(response.Body); err != nil {
@@ -4892,6 +5259,9 @@ type StrictServerInterface interface {
 	// GetTable A table as it stands
 	// (GET /tables/{table})
 	GetTable(ctx context.Context, request GetTableRequestObject) (GetTableResponseObject, error)
+	// CompareTallies The distinct values of a column beside those of another, of this table or another one
+	// (GET /tables/{table}/compare)
+	CompareTallies(ctx context.Context, request CompareTalliesRequestObject) (CompareTalliesResponseObject, error)
 	// CountCondition How many rows hold a condition, and each part of it by itself
 	// (POST /tables/{table}/condition)
 	CountCondition(ctx context.Context, request CountConditionRequestObject) (CountConditionResponseObject, error)
@@ -4925,6 +5295,9 @@ type StrictServerInterface interface {
 	// GetKeys What the columns are to one another - keys, what determines what, what is the same
 	// (GET /tables/{table}/keys)
 	GetKeys(ctx context.Context, request GetKeysRequestObject) (GetKeysResponseObject, error)
+	// GetMeasures Figures of columns of numbers for each value of a category
+	// (GET /tables/{table}/measures)
+	GetMeasures(ctx context.Context, request GetMeasuresRequestObject) (GetMeasuresResponseObject, error)
 	// Publish The table, or the rows an entry set aside, as a file
 	// (GET /tables/{table}/publish)
 	Publish(ctx context.Context, request PublishRequestObject) (PublishResponseObject, error)
@@ -5707,6 +6080,33 @@ func (sh *strictHandler) GetTable(ctx *gin.Context, table TableId) {
 	}
 }
 
+// CompareTallies operation middleware
+func (sh *strictHandler) CompareTallies(ctx *gin.Context, table TableId, params CompareTalliesParams) {
+	var request CompareTalliesRequestObject
+
+	request.Table = table
+	request.Params = params
+
+	handler := func(ctx *gin.Context, request interface{}) (interface{}, error) {
+		return sh.ssi.CompareTallies(ctx, request.(CompareTalliesRequestObject))
+	}
+	for _, middleware := range sh.middlewares {
+		handler = middleware(handler, "CompareTallies")
+	}
+
+	response, err := handler(ctx, request)
+
+	if err != nil {
+		sh.options.HandlerErrorFunc(ctx, err)
+	} else if validResponse, ok := response.(CompareTalliesResponseObject); ok {
+		if err := validResponse.VisitCompareTalliesResponse(ctx.Writer); err != nil {
+			sh.options.ResponseErrorHandlerFunc(ctx, err)
+		}
+	} else if response != nil {
+		sh.options.ResponseErrorHandlerFunc(ctx, fmt.Errorf("unexpected response type: %T", response))
+	}
+}
+
 // CountCondition operation middleware
 func (sh *strictHandler) CountCondition(ctx *gin.Context, table TableId, params CountConditionParams) {
 	var request CountConditionRequestObject
@@ -6085,6 +6485,33 @@ func (sh *strictHandler) GetKeys(ctx *gin.Context, table TableId, params GetKeys
 		sh.options.HandlerErrorFunc(ctx, err)
 	} else if validResponse, ok := response.(GetKeysResponseObject); ok {
 		if err := validResponse.VisitGetKeysResponse(ctx.Writer); err != nil {
+			sh.options.ResponseErrorHandlerFunc(ctx, err)
+		}
+	} else if response != nil {
+		sh.options.ResponseErrorHandlerFunc(ctx, fmt.Errorf("unexpected response type: %T", response))
+	}
+}
+
+// GetMeasures operation middleware
+func (sh *strictHandler) GetMeasures(ctx *gin.Context, table TableId, params GetMeasuresParams) {
+	var request GetMeasuresRequestObject
+
+	request.Table = table
+	request.Params = params
+
+	handler := func(ctx *gin.Context, request interface{}) (interface{}, error) {
+		return sh.ssi.GetMeasures(ctx, request.(GetMeasuresRequestObject))
+	}
+	for _, middleware := range sh.middlewares {
+		handler = middleware(handler, "GetMeasures")
+	}
+
+	response, err := handler(ctx, request)
+
+	if err != nil {
+		sh.options.HandlerErrorFunc(ctx, err)
+	} else if validResponse, ok := response.(GetMeasuresResponseObject); ok {
+		if err := validResponse.VisitGetMeasuresResponse(ctx.Writer); err != nil {
 			sh.options.ResponseErrorHandlerFunc(ctx, err)
 		}
 	} else if response != nil {

@@ -3,6 +3,7 @@ package server
 import (
 	"context"
 	"fmt"
+	"strings"
 
 	"grandledger/api"
 	"grandledger/core/tally"
@@ -32,6 +33,44 @@ func (s *Server) GetDetail(ctx context.Context, r api.GetDetailRequestObject) (a
 		return nil, err
 	}
 	return api.GetDetail200JSONResponse(*d), nil
+}
+
+// chartLines is how many values of a category have figures of their own.
+const chartLines = 40
+
+// GetMeasures works out figures by a category.
+func (s *Server) GetMeasures(ctx context.Context, r api.GetMeasuresRequestObject) (api.GetMeasuresResponseObject, error) {
+	t, err := s.within(ctx, r.Table, r.Params.Revision, r.Params.Where)
+	if err != nil {
+		return nil, err
+	}
+	c, err := column(t.Table, r.Params.Category)
+	if err != nil {
+		return nil, err
+	}
+	var measures []tally.Measure
+	for _, m := range r.Params.Measure {
+		of, name, _ := strings.Cut(m, ":")
+		if of != string(tally.Rows) {
+			if _, err := column(t.Table, name); err != nil {
+				return nil, err
+			}
+		}
+		measures = append(measures, tally.Measure{Column: name, Of: tally.Figure(of)})
+	}
+	found, err := view(s, t.revision, t.what(fmt.Sprintf("measures %q %q", c.Name, r.Params.Measure)), func() (*tally.Measured, error) {
+		m, err := tally.MeasuresBy(t.Table, c, measures, chartLines)
+		if err == nil {
+			for i := range m.Lines {
+				m.Lines[i].Value, _ = cutCell(m.Lines[i].Value)
+			}
+		}
+		return m, err
+	})
+	if err != nil {
+		return nil, err
+	}
+	return api.GetMeasures200JSONResponse(*found), nil
 }
 
 // GetKeys says what the columns of a table are to one another.

@@ -102,7 +102,7 @@ func (s *Server) GetTally(ctx context.Context, r api.GetTallyRequestObject) (api
 		return nil, err
 	}
 	order := tally.Order(r.Params.Order)
-	if order != tally.ByAlphabet {
+	if order != tally.ByAlphabet && order != tally.ByShape {
 		order = tally.ByCount
 	}
 	all, err := view(s, t.revision, t.what(fmt.Sprintf("tally %s %q", order, c.Name)), func() (*tally.Tally, error) {
@@ -111,16 +111,70 @@ func (s *Server) GetTally(ctx context.Context, r api.GetTallyRequestObject) (api
 	if err != nil {
 		return nil, err
 	}
+	parts, err := view(s, t.revision, t.what(fmt.Sprintf("parts %q", c.Name)), func() ([]tally.PartCount, error) { return all.Parts(), nil })
+	if err != nil {
+		return nil, err
+	}
 	found := all
+	if part := tally.Part(r.Params.Part); part != tally.All {
+		if found, err = view(s, t.revision, t.what(fmt.Sprintf("tally %s %q only %s", order, c.Name, part)), func() (*tally.Tally, error) {
+			return all.Only(part), nil
+		}); err != nil {
+			return nil, err
+		}
+	}
 	if r.Params.Find != "" {
-		if found, err = view(s, t.revision, t.what(fmt.Sprintf("tally %s %q %q", order, c.Name, r.Params.Find)), func() (*tally.Tally, error) {
+		all := found
+		if found, err = view(s, t.revision, t.what(fmt.Sprintf("tally %s %q only %s %q", order, c.Name, r.Params.Part, r.Params.Find)), func() (*tally.Tally, error) {
 			return all.Find(r.Params.Find), nil
 		}); err != nil {
 			return nil, err
 		}
 	}
-	return api.GetTally200JSONResponse{Revision: t.revision, Total: all.Len(), Found: found.Len(), FoundRows: found.Rows(), Rows: t.Rows(),
-		Missing: all.Missing, From: r.Params.From, Lines: found.Lines(r.Params.From, page(r.Params.Count, 100))}, nil
+	out := api.GetTally200JSONResponse{Revision: t.revision, Total: all.Len(), Found: found.Len(), FoundRows: found.Rows(), Rows: t.Rows(),
+		Missing: all.Missing, From: r.Params.From, Before: found.Before(r.Params.From), Parts: parts,
+		Lines: found.Lines(r.Params.From, page(r.Params.Count, 100)), Shapes: []string{}}
+	if order == tally.ByShape {
+		for _, l := range out.Lines {
+			shape, _ := cutCell(found.Shape(l.Value))
+			out.Shapes = append(out.Shapes, shape)
+		}
+	}
+	return out, nil
+}
+
+// CompareTallies puts the distinct values of two columns side by side.
+func (s *Server) CompareTallies(ctx context.Context, r api.CompareTalliesRequestObject) (api.CompareTalliesResponseObject, error) {
+	t, err := s.within(ctx, r.Table, r.Params.Revision, r.Params.Where)
+	if err != nil {
+		return nil, err
+	}
+	c, err := column(t.Table, r.Params.Column)
+	if err != nil {
+		return nil, err
+	}
+	// The other table as it stands; this one, narrowed as it is.
+	other := t
+	if r.Params.WithTable != r.Table {
+		if other, err = s.within(ctx, r.Params.WithTable, 0, ""); err != nil {
+			return nil, err
+		}
+	}
+	d, err := column(other.Table, r.Params.WithColumn)
+	if err != nil {
+		return nil, err
+	}
+	b, err := view(s, t.revision, t.what(fmt.Sprintf("beside %q %d %q", c.Name, other.revision, d.Name)), func() (*tally.Beside, error) {
+		return tally.Compare(t.Table, c, other.Table, d), nil
+	})
+	if err != nil {
+		return nil, err
+	}
+	lines, found := b.Lines(tally.Side(r.Params.Side), r.Params.From, page(r.Params.Count, 100))
+	for i := range lines {
+		lines[i].Value, _ = cutCell(lines[i].Value)
+	}
+	return api.CompareTallies200JSONResponse{Counts: b.Counts, Found: found, Lines: lines}, nil
 }
 
 // page keeps the size of an answer within bounds.

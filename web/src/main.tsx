@@ -14,6 +14,8 @@ import { BesidePage } from "./tables/BesidePage";
 import { BookPage } from "./tables/BookPage";
 import { DuplicatesPage } from "./tables/DuplicatesPage";
 import { JournalPage } from "./tables/JournalPage";
+import { ComparePage } from "./tables/ComparePage";
+import { FiguresPage } from "./tables/FiguresPage";
 import { KeysPage } from "./tables/KeysPage";
 import { ReadingPage } from "./tables/ReadingPage";
 import { RefreshPage } from "./tables/RefreshPage";
@@ -53,6 +55,8 @@ const router = createBrowserRouter([
       { path: "tables/:table/tally", element: <TallyPage /> },
       { path: "tables/:table/refresh", element: <RefreshPage /> },
       { path: "tables/:table/beside", element: <BesidePage /> },
+      { path: "tables/:table/compare", element: <ComparePage /> },
+      { path: "tables/:table/figures", element: <FiguresPage /> },
       { path: "tables/:table/keys", element: <KeysPage /> },
       { path: "tables/:table/reading", element: <ReadingPage /> },
       { path: "tables/:table/tidy", element: <TidyPage /> },

@@ -247,6 +247,54 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/tables/{table}/compare": {
+        parameters: {
+            query?: {
+                /** @description the revision to read; the table as it stands where not given */
+                revision?: components["parameters"]["atRevision"];
+                /** @description a condition, as JSON; only rows that hold it */
+                where?: components["parameters"]["where"];
+            };
+            header?: never;
+            path: {
+                table: components["parameters"]["tableId"];
+            };
+            cookie?: never;
+        };
+        /** The distinct values of a column beside those of another, of this table or another one */
+        get: operations["compareTallies"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/tables/{table}/measures": {
+        parameters: {
+            query?: {
+                /** @description the revision to read; the table as it stands where not given */
+                revision?: components["parameters"]["atRevision"];
+                /** @description a condition, as JSON; only rows that hold it */
+                where?: components["parameters"]["where"];
+            };
+            header?: never;
+            path: {
+                table: components["parameters"]["tableId"];
+            };
+            cookie?: never;
+        };
+        /** Figures of columns of numbers for each value of a category */
+        get: operations["getMeasures"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/tables/{table}/timeline": {
         parameters: {
             query?: {
@@ -1144,7 +1192,46 @@ export interface components {
             /** @description rows without a cell */
             missing: number;
             from: number;
+            /** @description rows under the lines before the first one given */
+            before: number;
+            parts: components["schemas"]["PartCount"][];
             lines: components["schemas"]["Line"][];
+            /** @description of the lines */
+            shapes: string[];
+        };
+        PartCount: {
+            /** @enum {string} */
+            part: "read" | "unread" | "blank";
+            values: number;
+            rows: number;
+        };
+        Compared: {
+            counts: components["schemas"]["SideCount"][];
+            found: number;
+            lines: components["schemas"]["BesideLine"][];
+        };
+        SideCount: {
+            /** @enum {string} */
+            side: "both" | "here" | "there";
+            values: number;
+            here: number;
+            there: number;
+        };
+        BesideLine: {
+            value: string;
+            here: number;
+            there: number;
+        };
+        Measured: {
+            lines: components["schemas"]["MeasuredLine"][];
+            others: number;
+            unread: number[];
+        };
+        MeasuredLine: {
+            value: string;
+            rows: number;
+            figures: (number | null)[];
+            written: string[];
         };
         /**
          * @default order
@@ -1844,7 +1931,9 @@ export interface operations {
                 /** @description a condition, as JSON; only rows that hold it */
                 where?: components["parameters"]["where"];
                 column: string;
-                order?: "count" | "alphabet";
+                order?: "count" | "alphabet" | "shape";
+                /** @description only the values that are read */
+                part?: "" | "read" | "unread" | "blank";
                 find?: string;
                 from?: number;
                 count?: number;
@@ -1864,6 +1953,71 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["Tally"];
+                };
+            };
+            default: components["responses"]["Problem"];
+        };
+    };
+    compareTallies: {
+        parameters: {
+            query: {
+                /** @description the revision to read; the table as it stands where not given */
+                revision?: components["parameters"]["atRevision"];
+                /** @description a condition, as JSON; only rows that hold it */
+                where?: components["parameters"]["where"];
+                column: string;
+                withTable: number;
+                withColumn: string;
+                side?: "" | "both" | "here" | "there";
+                from?: number;
+                count?: number;
+            };
+            header?: never;
+            path: {
+                table: components["parameters"]["tableId"];
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Compared"];
+                };
+            };
+            default: components["responses"]["Problem"];
+        };
+    };
+    getMeasures: {
+        parameters: {
+            query: {
+                /** @description the revision to read; the table as it stands where not given */
+                revision?: components["parameters"]["atRevision"];
+                /** @description a condition, as JSON; only rows that hold it */
+                where?: components["parameters"]["where"];
+                category: string;
+                /** @description rows, or a figure and a column such as sum:weight_kg */
+                measure: string[];
+            };
+            header?: never;
+            path: {
+                table: components["parameters"]["tableId"];
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Measured"];
                 };
             };
             default: components["responses"]["Problem"];

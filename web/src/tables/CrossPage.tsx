@@ -4,6 +4,7 @@ import { api, ask, type Schemas } from "../api/client";
 import { useTable } from "../api/queries";
 import { setWhere, useWhere, type Condition } from "../conditions/useWhere";
 import { WhereStrip } from "../conditions/WhereStrip";
+import { ButtonLink } from "../design/Button";
 import { Select } from "../design/Field";
 import { Loading, ProblemNotice } from "../design/Notice";
 import { Page, Spread } from "../design/Spread";
@@ -14,7 +15,7 @@ import { TableHead, TableSub } from "./TableHead";
 
 /** Rows counted by the values of two columns. */
 export function CrossPage() {
-  const { table } = useBook();
+  const { book, table } = useBook();
   const { data, error } = useTable(table);
   const [query, setQuery] = useSearchParams();
   const names = data?.columns ?? [];
@@ -65,6 +66,12 @@ export function CrossPage() {
               onChange={(v) => choose({ columns: v })}
               className="w-44"
             />
+            <ButtonLink
+              className="ml-auto"
+              to={tablePath(book, table, `/figures?category=${encodeURIComponent(lines)}`)}
+            >
+              Chart figures instead
+            </ButtonLink>
           </p>
           {cross.isPending && !cross.error && <Loading />}
           {cross.data && <Counts cross={cross.data} lines={lines} columns={columns} />}

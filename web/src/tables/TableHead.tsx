@@ -57,8 +57,7 @@ export function TableSub({ table: t }: { table: Table }) {
   const done = t.entries === 0 ? "No entry posted yet." : `${count(t.entries, "entry", "entries")} posted.`;
   return (
     <>
-      {count(t.rows, "row")} and {count(t.columns.length, "column")}. {t.source.replace(/\.?$/, ".")}{" "}
-      {done}{" "}
+      {count(t.rows, "row")} and {count(t.columns.length, "column")}. {t.source.replace(/\.?$/, ".")} {done}{" "}
       {!t.consolidated && (
         <Link className="text-pencil underline underline-offset-2" to={tablePath(t.bookId, t.id, "/refresh")}>
           Refresh

@@ -19,6 +19,18 @@ import { useWhere } from "../conditions/useWhere";
 import { WhereStrip } from "../conditions/WhereStrip";
 
 type Line = Schemas["Line"];
+type Part = "" | "read" | "unread" | "blank";
+
+/** A line with the rows up to it, itself among them, and its shape where that is the order. */
+interface TallyLine extends Line {
+  upTo: number;
+  shape?: string;
+}
+
+function told(t: Schemas["Tally"]): TallyLine[] {
+  let upTo = t.before;
+  return t.lines.map((l, i) => ({ ...l, upTo: (upTo += l.rows), shape: t.shapes[i] }));
+}
 
 /** A column's tally: its distinct values with their counts. Changing a value changes every cell with it. */
 export function TallyPage() {
@@ -26,16 +38,25 @@ export function TallyPage() {
   const [query] = useSearchParams();
   const column = query.get("column") ?? "";
   const pinned = usePinned(table);
-  const [order, setOrder] = useState<"count" | "alphabet">("count");
+  const [order, setOrder] = useState<"count" | "alphabet" | "shape">("count");
+  const [part, setPart] = useState<Part>("");
   const [typed, setTyped] = useState("");
   const find = useDeferredValue(typed);
   const [chosen, choose] = useState(0);
   const [posted, setPosted] = useState<Entry>();
   const where = useWhere(table);
-  const of = { column, order, find: find || undefined, revision: pinned.revision, where: where.text };
+  const of = { column, order, part, find: find || undefined, revision: pinned.revision, where: where.text };
   const page = (from: number, number: number) =>
     ask(api.GET("/tables/{table}/tally", { params: { path: { table }, query: { ...of, from, count: number } } }));
   const name = ["tally", table, of];
+  // The share of the rows up to each line; by alphabet it would say nothing.
+  const summed = order === "count" && !find;
+  const grid =
+    order === "alphabet" || find
+      ? "grid-cols-[1fr_90px_70px]"
+      : order === "shape"
+        ? "grid-cols-[1fr_110px_80px_64px]"
+        : "grid-cols-[1fr_90px_64px_84px]";
   const head = useQuery({
     queryKey: [...name, "head"],
     enabled: pinned.revision !== undefined,
@@ -93,12 +114,13 @@ export function TallyPage() {
               options={[
                 { value: "count", name: "By count" },
                 { value: "alphabet", name: "By alphabet" },
+                { value: "shape", name: "By shape" },
               ]}
               onChange={setOrder}
             />
             <Input
               ref={search}
-              className="w-44"
+              className="w-36"
               placeholder="Search the values"
               aria-label="Search the values"
               value={typed}
@@ -107,9 +129,13 @@ export function TallyPage() {
                 choose(0);
               }}
             />
+          </div>
+          <div className="mb-2 flex items-center gap-2">
+            {head.data && <Parts tally={head.data} part={part} onPart={setPart} />}
             <span className="ml-auto flex gap-1.5">
               <ButtonLink to={columnPath(book, table, "spellings", column)}>Spellings</ButtonLink>
               <ButtonLink to={columnPath(book, table, "tidy", column)}>Tidy</ButtonLink>
+              <ButtonLink to={columnPath(book, table, "compare", column)}>Compare</ButtonLink>
             </span>
           </div>
           {head.isPending && !head.error && <Loading />}
@@ -117,38 +143,52 @@ export function TallyPage() {
             <p className="py-4 text-ink-2">{find ? "No value holds that." : "The column holds no value."}</p>
           )}
           {found > 0 && (
-            <VirtualList<Line>
+            <VirtualList<TallyLine>
               name={name}
               total={found}
-              page={async (from, number) => (await page(from, number)).lines}
+              page={async (from, number) => told(await page(from, number))}
               label={`Values of ${column}`}
               selected={at}
               scrollTo={at}
               header={
-                <div className="sticky top-0 z-10 grid grid-cols-[1fr_90px_70px] border-b border-ink bg-paper py-1 text-[12px] text-ink-2">
+                <div
+                  className={`sticky top-0 z-10 grid ${grid} border-b border-ink bg-paper py-1 text-[12px] text-ink-2`}
+                >
                   <span role="status">
                     {find && head.data
                       ? `${count(found, "value")} found, ${count(head.data.foundRows, "row")}`
                       : "Value"}
                   </span>
+                  {order === "shape" && <span>Shape</span>}
                   <span className="text-right">Rows</span>
                   <span className="text-right">Share</span>
+                  {summed && <span className="text-right">Up to here</span>}
                 </div>
               }
               line={(l, i) => (
                 <div
-                  className="grid h-full cursor-pointer grid-cols-[1fr_90px_70px] items-center hover:bg-paper-2"
+                  className={`grid h-full cursor-pointer ${grid} items-center hover:bg-paper-2`}
                   onClick={() => choose(i)}
                 >
                   <span role="gridcell" className="truncate pr-3">
                     <Value value={l.value} />
                   </span>
+                  {order === "shape" && (
+                    <span role="gridcell" className="truncate pr-2 font-mono text-[12px] text-ink-2" title={l.shape}>
+                      {l.shape}
+                    </span>
+                  )}
                   <span role="gridcell" className="text-right">
                     {n(l.rows)}
                   </span>
                   <span role="gridcell" className="text-right text-ink-2">
                     {share(l.rows, total)}
                   </span>
+                  {summed && (
+                    <span role="gridcell" className="text-right text-ink-2">
+                      {share(l.upTo, total)}
+                    </span>
+                  )}
                 </div>
               )}
             />
@@ -172,6 +212,30 @@ export function TallyPage() {
           </Page>
         )
       }
+    />
+  );
+}
+
+interface PartsProps {
+  tally: Schemas["Tally"];
+  part: Part;
+  onPart: (part: Part) => void;
+}
+
+/** What is read, what is not and what is blank, apart; nothing where all of it is read. */
+function Parts({ tally, part, onPart }: PartsProps) {
+  const names = { read: "Read", unread: "Not read", blank: "Blank" };
+  const parts = tally.parts.filter((p) => p.rows > 0);
+  if (parts.length < 2) return null;
+  return (
+    <Segments
+      label="Part of the values"
+      value={part}
+      options={[
+        { value: "" as Part, name: "All" },
+        ...parts.map((p) => ({ value: p.part as Part, name: `${names[p.part]} ${n(p.rows)}` })),
+      ]}
+      onChange={onPart}
     />
   );
 }
