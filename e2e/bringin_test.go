@@ -183,7 +183,7 @@ func TestConditionsAndRows(t *testing.T) {
 	w.click("tr", "lie about 1,000 times above", "button")
 	w.see("[role=status]", "Only the [0-9]+ rows of 6,214 where weight_kg is from")
 	w.press("^Show all rows$")
-	w.press("^Cross table$")
+	w.press("^Cross$")
 	w.see("th", "^landing_no$")
 	if err := w.page.Navigate(r.base + "/books/1/tables/1/cross?lines=gear&columns=species"); err != nil {
 		t.Fatal(err)
