@@ -5,6 +5,7 @@ import (
 	"context"
 	"encoding/json"
 	"fmt"
+	"math"
 	"math/rand/v2"
 	"os"
 	"os/exec"
@@ -28,7 +29,8 @@ import (
 
 // The job on landing notes of 11 fields, two of them lists: bring in, remove repeats of
 // skipper and vessel, keep the rows of one harbour or with a word in any column, write
-// five columns; and on the same notes as flat CSV: read, count every column.
+// five columns; and on the same notes, without the lists, as flat CSV:
+// read, count every column.
 const (
 	noteHarbour = "Harbour 01"
 	noteWord    = "wickfair"
@@ -36,9 +38,10 @@ const (
 
 var noteColumns = []string{"skipper", "vessel", "note_no", "harbour", "lot"}
 
-// generateNotes writes the notes as JSON Lines and as CSV from a fixed seed. The note's number
-// is unique, the lot has three million values, the buyer 200,000, the lists some hundred
-// thousand, the others a few to 90,000.
+// generateNotes writes the notes as JSON Lines and, without the lists, as flat CSV from a fixed
+// seed. The note's number is unique and the lot nearly; vessels (90,000) and skippers (12,000)
+// are drawn evenly, buyers (200,000), grounds and harbours with some far more often than
+// others, as they are in life; most lists are short.
 func generateNotes(lines, flat string, rows int) error {
 	var out [2]*bufio.Writer
 	for i, file := range []string{lines, flat} {
@@ -51,16 +54,16 @@ func generateNotes(lines, flat string, rows int) error {
 	}
 	r := rand.New(rand.NewPCG(2031, 6))
 	skippers, vessels, buyers := names(r, 12_000), names(r, 90_000), names(r, 200_000)
-	grounds, species, gears := names(r, 900), names(r, 80), names(r, 40)
-	list := func(of []string) []string {
-		n := 1 + r.IntN(3)
-		items := make([]string, n)
+	grounds, species, gears := names(r, 8_000), names(r, 200), names(r, 150)
+	skewed := func(n int, power float64) int { return int(math.Pow(r.Float64(), power) * float64(n)) }
+	list := func(of []string) string {
+		items := make([]string, skewed(5, 2.2))
 		for i := range items {
-			items[i] = of[r.IntN(len(of))]
+			items[i] = `"` + of[r.IntN(len(of))] + `"`
 		}
-		return items
+		return strings.Join(items, ",")
 	}
-	fmt.Fprintln(out[1], "note_no,skipper,vessel,buyer,gears,ground,harbour,landed_on,lot,season,species")
+	fmt.Fprintln(out[1], "note_no,skipper,vessel,buyer,ground,harbour,landed_on,lot,season")
 	var last [2]string
 	for i := range rows {
 		skipper, vessel := skippers[r.IntN(len(skippers))], vessels[r.IntN(len(vessels))]
@@ -68,13 +71,12 @@ func generateNotes(lines, flat string, rows int) error {
 			skipper, vessel = last[0], last[1]
 		}
 		last = [2]string{skipper, vessel}
-		g, s := list(gears), list(species)
-		no, lot := fmt.Sprintf("LK-%08d", i), fmt.Sprintf("%05d/%d", r.IntN(90_000), r.IntN(40))
-		buyer, ground := buyers[r.IntN(len(buyers))], grounds[r.IntN(len(grounds))]
-		harbour, day, season := fmt.Sprintf("Harbour %02d", 1+r.IntN(50)), fmt.Sprintf("2031-%02d-%02d", 1+r.IntN(12), 1+r.IntN(28)), 2020+r.IntN(12)
-		fmt.Fprintf(out[0], `{"note_no":"%s","skipper":"%s","vessel":"%s","buyer":"%s","gears":["%s"],"ground":"%s","harbour":"%s","landed_on":"%s","lot":"%s","season":%d,"species":["%s"]}`+"\n",
-			no, skipper, vessel, buyer, strings.Join(g, `","`), ground, harbour, day, lot, season, strings.Join(s, `","`))
-		fmt.Fprintf(out[1], "%s,%s,%s,%s,%s,%s,%s,%s,%s,%d,%s\n", no, skipper, vessel, buyer, strings.Join(g, ";"), ground, harbour, day, lot, season, strings.Join(s, ";"))
+		no, lot := fmt.Sprintf("LK-%08d", i), fmt.Sprintf("%c%c-%06d", 'A'+r.IntN(26), 'A'+r.IntN(26), r.IntN(400_000))
+		buyer, ground := buyers[skewed(len(buyers), 2)], grounds[skewed(len(grounds), 2)]
+		harbour, day, season := fmt.Sprintf("Harbour %02d", 1+skewed(50, 2)), fmt.Sprintf("2031-%02d-%02d", 1+r.IntN(12), 1+r.IntN(28)), 1960+r.IntN(66)
+		fmt.Fprintf(out[0], `{"note_no":"%s","skipper":"%s","vessel":"%s","buyer":"%s","gears":[%s],"ground":"%s","harbour":"%s","landed_on":"%s","lot":"%s","season":%d,"species":[%s]}`+"\n",
+			no, skipper, vessel, buyer, list(gears), ground, harbour, day, lot, season, list(species))
+		fmt.Fprintf(out[1], "%s,%s,%s,%s,%s,%s,%s,%s,%d\n", no, skipper, vessel, buyer, ground, harbour, day, lot, season)
 	}
 	if err := out[0].Flush(); err != nil {
 		return err

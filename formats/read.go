@@ -55,7 +55,7 @@ func Read(ctx context.Context, sources []Source, how How, o intake.Options) (*ta
 	read := int64(0)
 	for _, s := range sources {
 		for _, piece := range pieces {
-			one := intake.Options{File: s.Name, Size: s.Size, Rows: o.Rows}
+			one := intake.Options{File: s.Name, Size: s.Size, Rows: o.Rows, Settling: o.Settling}
 			rows := report.Rows
 			if o.Progress != nil {
 				one.Progress = func(n int64, r int) { o.Progress(read+min(n, s.Size), rows+r) }

@@ -229,12 +229,13 @@ func (q *Queue) read(ctx context.Context, job int64, ids []int64, how formats.Ho
 	all := r.source.How
 	all.Columns = nil
 	show := &progress{q: q, id: job}
+	seen := 0
 	t, report, err := formats.Read(ctx, sources, all, intake.Options{
-		Progress: func(done int64, rows int) { show.at(ctx, done, bytes, "bytes", rows) }})
+		Progress: func(done int64, rows int) { seen = rows; show.at(ctx, done, bytes, "bytes", rows) },
+		Settling: func(done, total int) { show.at(ctx, int64(done), int64(total), "settling", seen) }})
 	if err != nil {
 		return nil, err
 	}
-	show.at(ctx, bytes, bytes, "storing", report.Rows)
 	r.table = t
 	for _, c := range t.Columns() {
 		r.source.Names = append(r.source.Names, c.Name)

@@ -15,7 +15,7 @@ import (
 // conclude ends a job that makes a table: it stores the table and does what else belongs to
 // it, in one transaction with the end of the job.
 func conclude[A river.JobArgs](ctx context.Context, q *Queue, job *river.Job[A], t *table.Table, o store.Opening, also func(tx pgx.Tx) error) (*store.Loaded, error) {
-	return end(ctx, q, job, t, func(tx pgx.Tx) (int64, *store.Loaded, error) {
+	return end(ctx, q, job, t, func(ctx context.Context, tx pgx.Tx) (int64, *store.Loaded, error) {
 		id, l, err := q.store.CreateTable(ctx, tx, t, o)
 		if err == nil && also != nil {
 			err = also(tx)
@@ -26,11 +26,13 @@ func conclude[A river.JobArgs](ctx context.Context, q *Queue, job *river.Job[A],
 
 // end stores what a job made of a table, notes which table it belongs to and marks the job
 // done, in one transaction.
-func end[A river.JobArgs](ctx context.Context, q *Queue, job *river.Job[A], t *table.Table, keep func(tx pgx.Tx) (int64, *store.Loaded, error)) (*store.Loaded, error) {
+func end[A river.JobArgs](ctx context.Context, q *Queue, job *river.Job[A], t *table.Table, keep func(ctx context.Context, tx pgx.Tx) (int64, *store.Loaded, error)) (*store.Loaded, error) {
 	defer ahead(t)()
+	show := &progress{q: q, id: job.ID}
+	ctx = store.WithProgress(ctx, func(done, total int) { show.at(ctx, int64(done), int64(total), "storing", t.Rows()) })
 	var l *store.Loaded
 	err := pgx.BeginFunc(ctx, q.store.Pool, func(tx pgx.Tx) error {
-		id, made, err := keep(tx)
+		id, made, err := keep(ctx, tx)
 		if err != nil {
 			return err
 		}

@@ -99,7 +99,7 @@ func (w *refresh) refresh(ctx context.Context, job *river.Job[RefreshArgs]) (*st
 		return nil, nil, err
 	}
 	var left []string
-	l, err := end(ctx, w.q, job, t, func(tx pgx.Tx) (int64, *store.Loaded, error) {
+	l, err := end(ctx, w.q, job, t, func(ctx context.Context, tx pgx.Tx) (int64, *store.Loaded, error) {
 		l, err := w.q.store.KeepDelivery(ctx, tx, job.Args.Table, t, r.source, r.notes)
 		if err == nil {
 			left, err = forget(ctx, tx, job.Args.Uploads, job.ID)

@@ -139,6 +139,14 @@ func (s *Store) write(ctx context.Context, tx pgx.Tx, known map[any]int64, parts
 	return copySegments(ctx, tx, todo)
 }
 
+type progressKey struct{}
+
+// WithProgress has the storing of parts under a context tell how many of its segments are
+// stored.
+func WithProgress(ctx context.Context, told func(done, total int)) context.Context {
+	return context.WithValue(ctx, progressKey{}, told)
+}
+
 func copySegments(ctx context.Context, tx pgx.Tx, todo []piece) error {
 	type encoded struct {
 		piece
@@ -170,6 +178,9 @@ func copySegments(ctx context.Context, tx pgx.Tx, todo []piece) error {
 		left--
 		select {
 		case e := <-ready:
+			if told, ok := ctx.Value(progressKey{}).(func(done, total int)); ok {
+				told(len(todo)-left, len(todo))
+			}
 			return []any{e.id, e.number, e.body}, nil
 		case <-ctx.Done():
 			return nil, ctx.Err()

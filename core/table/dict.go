@@ -2,6 +2,7 @@ package table
 
 import (
 	"fmt"
+	"math/bits"
 	"strings"
 	"sync"
 	"unicode"
@@ -18,7 +19,7 @@ type Dict struct {
 	ends  []uint32 // ends[c] is where value c ends; ends[0] is 0
 
 	indexOnce sync.Once
-	index     probe
+	index     []hashed
 
 	blankOnce sync.Once
 	blank     []uint32
@@ -86,11 +87,26 @@ func (d *Dict) Raw() (arena []byte, ends []uint32) { return d.arena, d.ends }
 // Find gives the code of a value, or false. The first call builds an index, O(Len).
 func (d *Dict) Find(value string) (uint32, bool) {
 	d.indexOnce.Do(func() {
-		d.index = newProbe(d.Len())
+		d.index = make([]hashed, 1<<bits.Len(uint(max(d.Len(), 8)*4/3)))
 		for c := uint32(1); c <= uint32(d.Len()); c++ {
-			d.index.insert(slot{hash(d.Value(c)), c, d.ends[c-1], d.ends[c] - d.ends[c-1]})
+			h := hash(d.Value(c))
+			i := d.slot(h)
+			for d.index[i].code != Missing {
+				i = (i + 1) & (len(d.index) - 1)
+			}
+			d.index[i] = hashed{h, c}
 		}
 	})
-	code := d.index.find(hash(value), value, d.arena)
-	return code, code != Missing
+	h := hash(value)
+	for i := d.slot(h); ; i = (i + 1) & (len(d.index) - 1) {
+		switch s := d.index[i]; {
+		case s.code == Missing:
+			return Missing, false
+		case s.hash == h && d.Value(s.code) == value:
+			return s.code, true
+		}
+	}
 }
+
+// slot is where the search for a hash begins in the index.
+func (d *Dict) slot(hash uint32) int { return int(hash) & (len(d.index) - 1) }

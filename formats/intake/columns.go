@@ -5,6 +5,7 @@ import (
 	"runtime"
 	"slices"
 	"strings"
+	"sync"
 	"unicode/utf8"
 
 	"golang.org/x/sync/errgroup"
@@ -85,8 +86,17 @@ func Finish(columns []*Column, rows int, encoding string, o Options, report *Rep
 	repairs := make([]repaired, len(columns))
 	var work errgroup.Group
 	work.SetLimit(runtime.GOMAXPROCS(0))
+	var settled sync.Mutex
+	done := 0
 	for i, c := range columns {
 		work.Go(func() error {
+			defer func() {
+				settled.Lock()
+				defer settled.Unlock()
+				if done++; o.Settling != nil {
+					o.Settling(done, len(columns))
+				}
+			}()
 			dict := c.dict.Finish(c.codes)
 			made[i] = repairs[i].repair(&table.Column{Name: c.Name, Codes: &table.Codes{At: slices.Clip(c.codes)}, Dict: dict})
 			columns[i] = nil

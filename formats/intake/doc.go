@@ -20,6 +20,7 @@ type Options struct {
 	File     string                      // name for messages and provenance
 	Size     int64                       // bytes to come, 0 where not known; sizes the buffers
 	Progress func(bytes int64, rows int) // called now and then; may be nil
+	Settling func(done, total int)       // called at the end for each column whose values are settled; may be nil
 	Rows     int                         // stop after so many rows; 0 is all of them
 }
 

@@ -1,5 +1,6 @@
 import { useMutation } from "@tanstack/react-query";
 import { Popover } from "radix-ui";
+import { useEffect, useState } from "react";
 import { Link } from "react-router";
 import { api, ask, type Job } from "../api/client";
 import { useJobs } from "../api/queries";
@@ -49,12 +50,14 @@ export function Jobs({ book }: { book: number }) {
 export function progress(job: Job): string {
   if (job.state === "waiting") return "waiting";
   if (job.unit === "storing") return "storing";
+  if (job.unit === "settling") return "settling";
   if (job.total === 0) return "working";
   return `${Math.floor((100 * job.done) / job.total)}%`;
 }
 
 /** One job: how far it is, what came of it. */
 export function JobLine({ book, job }: { book: number; job: Job }) {
+  useSeconds(under(job));
   const cancel = useMutation({
     mutationFn: () => ask(api.POST("/jobs/{job}/cancel", { params: { path: { job: job.id } } })),
   });
@@ -86,6 +89,16 @@ export function JobLine({ book, job }: { book: number; job: Job }) {
   );
 }
 
+/** Renders again every second, so that what has passed is told also while nothing else moves. */
+function useSeconds(on: boolean) {
+  const [, tick] = useState(0);
+  useEffect(() => {
+    if (!on) return;
+    const timer = setInterval(() => tick((t) => t + 1), 1000);
+    return () => clearInterval(timer);
+  }, [on]);
+}
+
 function told(job: Job): string {
   switch (job.state) {
     case "waiting":
@@ -99,7 +112,12 @@ function told(job: Job): string {
     case "done":
       return `Done, ${count(job.rows ?? 0, "row")}`;
   }
-  if (job.unit === "storing") return `${count(job.rows ?? 0, "row")} read, storing them`;
+  const passed = count(Math.max(0, Math.round((Date.now() - Date.parse(job.startedAt)) / 1000)), "second");
+  if (job.unit === "settling" || job.unit === "storing") {
+    const what =
+      job.unit === "settling" ? `settling the values of column ${n(job.done)} of ${n(job.total)}` : "storing them";
+    return `${count(job.rows ?? 0, "row")} read, ${what}; ${passed} so far`;
+  }
   const done = job.unit === "bytes" ? `${bytes(job.done)} of ${bytes(job.total)}` : `${n(job.done)} of ${n(job.total)}`;
   const left = job.secondsLeft ? `, about ${count(job.secondsLeft, "second")} left` : "";
   return `${done}, ${count(job.rows ?? 0, "row")}${left}`;
