@@ -124,7 +124,7 @@ func (w *window) click(selector, text string, within ...string) {
 // fill types into the field of a label, over what stood there.
 func (w *window) fill(label, text string) {
 	w.t.Helper()
-	field := w.element(fmt.Sprintf("input[aria-label=%q], input[placeholder=%q]", label, label))
+	field := w.element(fmt.Sprintf("input[aria-label=%q], input[placeholder=%q], textarea[aria-label=%q]", label, label, label))
 	w.into(field, text)
 }
 
