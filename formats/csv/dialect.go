@@ -60,14 +60,14 @@ func ascii(s string) bool {
 // are empty or are no text.
 func Sniff(sample []byte) (Dialect, error) {
 	d := Dialect{Delimiter: ",", Quote: `"`, Names: 1}
-	if len(bytes.TrimSpace(bytes.TrimPrefix(sample, []byte("\xef\xbb\xbf")))) == 0 {
-		return d, problem.New("Choose a file with at least a header row", "the file is empty")
-	}
 	var err error
 	if d.Encoding, err = intake.SniffEncoding(sample); err != nil {
 		return d, err
 	}
 	text := intake.Decode(sample, d.Encoding)
+	if len(bytes.TrimSpace(text)) == 0 {
+		return d, problem.New("Choose a file with at least a header row", "the file is empty")
+	}
 	if bytes.HasPrefix(text, []byte("#")) {
 		d.Comment = "#"
 	}

@@ -76,10 +76,9 @@ type reader struct {
 }
 
 func (r *reader) all(ctx context.Context) error {
-	if err := r.Fill(); err != nil {
+	if err := r.Begin(); err != nil {
 		return err
 	}
-	r.Buf = r.Buf[:copy(r.Buf, bytes.TrimPrefix(r.Buf, []byte("\xef\xbb\xbf")))]
 	at, err := r.header()
 	if err != nil {
 		return err

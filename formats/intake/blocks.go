@@ -53,6 +53,16 @@ func (b *Blocks) Fill() error {
 	return err
 }
 
+// Begin fills the first block and drops a byte order mark.
+func (b *Blocks) Begin() error {
+	err := b.Fill()
+	for err == nil && len(b.Buf) < len(Mark) && !b.Ended {
+		_, err = b.Next(0)
+	}
+	b.Buf = b.Buf[:copy(b.Buf, bytes.TrimPrefix(b.Buf, Mark))]
+	return err
+}
+
 // Next drops what was used of the block and fills it up again. Where nothing was, one
 // record fills the block: it gets twice the room, or it is false when the record is
 // longer than a largest cell and a block.

@@ -77,10 +77,9 @@ type reader struct {
 }
 
 func (r *reader) all(ctx context.Context) error {
-	if err := r.Fill(); err != nil {
+	if err := r.Begin(); err != nil {
 		return err
 	}
-	r.Buf = r.Buf[:copy(r.Buf, bytes.TrimPrefix(r.Buf, intake.Mark))]
 	at, err := r.begin()
 	if err != nil {
 		return err
