@@ -82,7 +82,7 @@ func (r *reader) line(at *int) (cells []string, end int, err error) {
 		case s.comment(r.Buf, *at):
 			r.comments++
 			*at = s.lineAfter(r.Buf, *at)
-		case s.empty && end < len(r.Buf):
+		case s.empty && (end < len(r.Buf) || !r.Ended):
 			r.blank++
 			*at = end
 		default:
