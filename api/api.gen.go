@@ -19,6 +19,7 @@ import (
 	"grandledger/core/join"
 	"grandledger/core/reading"
 	"grandledger/core/tally"
+	"grandledger/core/tidy"
 	"grandledger/formats"
 	"grandledger/formats/csv"
 	"grandledger/formats/fixed"
@@ -938,6 +939,12 @@ type Tally struct {
 // Tidy defines model for Tidy.
 type Tidy = entry.Tidy
 
+// TidyStep one rewriting of the text of a value; the parameters belong to the steps named beside them
+type TidyStep = tidy.Step
+
+// TidySuggestion defines model for TidySuggestion.
+type TidySuggestion = tidy.Suggestion
+
 // Timeline defines model for Timeline.
 type Timeline = tally.Timeline
 
@@ -1208,6 +1215,15 @@ type GetSpellingsParams struct {
 	Revision AtRevision `form:"revision,omitempty" json:"revision,omitempty"`
 }
 
+// GetSuggestionsParams defines parameters for GetSuggestions.
+type GetSuggestionsParams struct {
+	// Revision the revision to read; the table as it stands where not given
+	Revision AtRevision `form:"revision,omitempty" json:"revision,omitempty"`
+
+	// Where a condition, as JSON; only rows that hold it
+	Where Where `form:"where,omitempty" json:"where,omitempty"`
+}
+
 // GetTallyParams defines parameters for GetTally.
 type GetTallyParams struct {
 	Column string              `form:"column" json:"column"`
@@ -1423,6 +1439,9 @@ type ServerInterface interface {
 	// GetSpellings Groups of variant spellings of a column, down to a rung of evidence
 	// (GET /tables/{table}/spellings)
 	GetSpellings(c *gin.Context, table TableId, params GetSpellingsParams)
+	// GetSuggestions What the columns need to be tidied of, in an order that makes sense
+	// (GET /tables/{table}/suggestions)
+	GetSuggestions(c *gin.Context, table TableId, params GetSuggestionsParams)
 	// GetTally A page of the distinct values of a column
 	// (GET /tables/{table}/tally)
 	GetTally(c *gin.Context, table TableId, params GetTallyParams)
@@ -3070,6 +3089,50 @@ func (siw *ServerInterfaceWrapper) GetSpellings(c *gin.Context) {
 	siw.Handler.GetSpellings(c, table, params)
 }
 
+// GetSuggestions operation middleware
+func (siw *ServerInterfaceWrapper) GetSuggestions(c *gin.Context) {
+
+	var err error
+	_ = err
+
+	// ------------- Path parameter "table" -------------
+	var table TableId
+
+	err = runtime.BindStyledParameterWithOptions("simple", "table", c.Param("table"), &table, runtime.BindStyledParameterOptions{ParamLocation: runtime.ParamLocationPath, Explode: false, Required: true, Type: "integer", Format: "int64", ValueIsUnescaped: true})
+	if err != nil {
+		siw.ErrorHandler(c, fmt.Errorf("Invalid format for parameter table: %w", err), http.StatusBadRequest)
+		return
+	}
+
+	// Parameter object where we will unmarshal all parameters from the context
+	var params GetSuggestionsParams
+
+	// ------------- Optional query parameter "revision" -------------
+
+	err = runtime.BindQueryParameterWithOptions("form", true, false, "revision", c.Request.URL.Query(), &params.Revision, runtime.BindQueryParameterOptions{Type: "integer", Format: "int64"})
+	if err != nil {
+		siw.ErrorHandler(c, fmt.Errorf("Invalid format for parameter revision: %w", err), http.StatusBadRequest)
+		return
+	}
+
+	// ------------- Optional query parameter "where" -------------
+
+	err = runtime.BindQueryParameterWithOptions("form", true, false, "where", c.Request.URL.Query(), &params.Where, runtime.BindQueryParameterOptions{Type: "string", Format: ""})
+	if err != nil {
+		siw.ErrorHandler(c, fmt.Errorf("Invalid format for parameter where: %w", err), http.StatusBadRequest)
+		return
+	}
+
+	for _, middleware := range siw.HandlerMiddlewares {
+		middleware(c)
+		if c.IsAborted() {
+			return
+		}
+	}
+
+	siw.Handler.GetSuggestions(c, table, params)
+}
+
 // GetTally operation middleware
 func (siw *ServerInterfaceWrapper) GetTally(c *gin.Context) {
 
@@ -3343,6 +3406,7 @@ func RegisterHandlersWithOptions(router gin.IRouter, si ServerInterface, options
 	router.GET(options.BaseURL+"/tables/:table/timeline", wrapper.GetTimeline)
 	router.GET(options.BaseURL+"/tables/:table/cross", wrapper.GetCross)
 	router.GET(options.BaseURL+"/tables/:table/detail", wrapper.GetDetail)
+	router.GET(options.BaseURL+"/tables/:table/suggestions", wrapper.GetSuggestions)
 	router.GET(options.BaseURL+"/tables/:table/keys", wrapper.GetKeys)
 	router.GET(options.BaseURL+"/tables/:table/reading", wrapper.GetReading)
 	router.GET(options.BaseURL+"/tables/:table/spellings", wrapper.GetSpellings)
@@ -5005,6 +5069,46 @@ func (response GetSpellingsdefaultApplicationProblemPlusJSONResponse) VisitGetSp
 	return err
 }
 
+type GetSuggestionsRequestObject struct {
+	Table  TableId `json:"table"`
+	Params GetSuggestionsParams
+}
+
+type GetSuggestionsResponseObject interface {
+	VisitGetSuggestionsResponse(w http.ResponseWriter) error
+}
+
+type GetSuggestions200JSONResponse []TidySuggestion
+
+func (response GetSuggestions200JSONResponse) VisitGetSuggestionsResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/json")
+	w.WriteHeader(200)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
+type GetSuggestionsdefaultApplicationProblemPlusJSONResponse struct {
+	Body       Problem
+	StatusCode int
+}
+
+func (response GetSuggestionsdefaultApplicationProblemPlusJSONResponse) VisitGetSuggestionsResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response.Body); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/problem+json")
+	w.WriteHeader(response.StatusCode)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
 type GetTallyRequestObject struct {
 	Table  TableId `json:"table"`
 	Params GetTallyParams
@@ -5322,6 +5426,9 @@ type StrictServerInterface interface {
 	// GetSpellings Groups of variant spellings of a column, down to a rung of evidence
 	// (GET /tables/{table}/spellings)
 	GetSpellings(ctx context.Context, request GetSpellingsRequestObject) (GetSpellingsResponseObject, error)
+	// GetSuggestions What the columns need to be tidied of, in an order that makes sense
+	// (GET /tables/{table}/suggestions)
+	GetSuggestions(ctx context.Context, request GetSuggestionsRequestObject) (GetSuggestionsResponseObject, error)
 	// GetTally A page of the distinct values of a column
 	// (GET /tables/{table}/tally)
 	GetTally(ctx context.Context, request GetTallyRequestObject) (GetTallyResponseObject, error)
@@ -6763,6 +6870,33 @@ func (sh *strictHandler) GetSpellings(ctx *gin.Context, table TableId, params Ge
 		sh.options.HandlerErrorFunc(ctx, err)
 	} else if validResponse, ok := response.(GetSpellingsResponseObject); ok {
 		if err := validResponse.VisitGetSpellingsResponse(ctx.Writer); err != nil {
+			sh.options.ResponseErrorHandlerFunc(ctx, err)
+		}
+	} else if response != nil {
+		sh.options.ResponseErrorHandlerFunc(ctx, fmt.Errorf("unexpected response type: %T", response))
+	}
+}
+
+// GetSuggestions operation middleware
+func (sh *strictHandler) GetSuggestions(ctx *gin.Context, table TableId, params GetSuggestionsParams) {
+	var request GetSuggestionsRequestObject
+
+	request.Table = table
+	request.Params = params
+
+	handler := func(ctx *gin.Context, request interface{}) (interface{}, error) {
+		return sh.ssi.GetSuggestions(ctx, request.(GetSuggestionsRequestObject))
+	}
+	for _, middleware := range sh.middlewares {
+		handler = middleware(handler, "GetSuggestions")
+	}
+
+	response, err := handler(ctx, request)
+
+	if err != nil {
+		sh.options.HandlerErrorFunc(ctx, err)
+	} else if validResponse, ok := response.(GetSuggestionsResponseObject); ok {
+		if err := validResponse.VisitGetSuggestionsResponse(ctx.Writer); err != nil {
 			sh.options.ResponseErrorHandlerFunc(ctx, err)
 		}
 	} else if response != nil {

@@ -16,6 +16,7 @@ import (
 	"grandledger/core/join"
 	"grandledger/core/reading"
 	"grandledger/core/tally"
+	"grandledger/core/tidy"
 	"grandledger/formats"
 	"grandledger/formats/csv"
 	"grandledger/formats/fixed"
@@ -33,7 +34,7 @@ func TestSchemasAreTheCoresTypes(t *testing.T) {
 		"FixedLayout": fixed.Layout{}, "GridRange": grid.Range{}, "JsonShape": json.Shape{}, "XmlShape": xml.Shape{}, "FoundPath": json.Found{},
 		"Note": intake.Note{}, "BringIn": jobs.BringInArgs{}, "Profile": tally.Profile{}, "Count": tally.Count{}, "ColumnDetail": tally.Detail{}, "Timeline": tally.Timeline{}, "Period": tally.Period{}, "Gap": tally.Gap{}, "Cross": tally.Cross{},
 		"ShapeLine": tally.ShapeLine{}, "Quantile": tally.Quantile{}, "FarOut": tally.FarOut{}, "Lump": tally.Lump{},
-		"Line": tally.Line{}, "Histogram": tally.Histogram{}, "RepeatSummary": duplicate.Summary{}, "Tidy": entry.Tidy{},
+		"Line": tally.Line{}, "Histogram": tally.Histogram{}, "RepeatSummary": duplicate.Summary{}, "Tidy": entry.Tidy{}, "TidyStep": tidy.Step{}, "TidySuggestion": tidy.Suggestion{},
 		"Values": entry.Values{}, "RowsEntry": entry.Rows{}, "Condition": condition.Condition{}, "ConditionCount": condition.Count{}, "Change": entry.Change{}, "Duplicates": entry.Duplicates{}, "Return": entry.Return{},
 		"Comparison": compare.Comparison{}, "ColumnChange": compare.ColumnChange{}, "Together": tally.Together{}, "CandidateKey": tally.Key{}, "Dependency": tally.Dependency{}, "SameContent": tally.Same{}, "PartCount": tally.PartCount{}, "SideCount": tally.SideCount{}, "BesideLine": tally.BesideLine{}, "Measured": tally.Measured{}, "MeasuredLine": tally.MeasuredLine{}, "Effect": entry.Effect{}, "ReadingEffect": entry.ReadingEffect{}, "AsRead": entry.AsRead{}, "ReadingEntry": entry.Reading{}, "Beside": entry.Beside{}, "BesideColumn": entry.BesideColumn{}, "Reading": reading.Reading{}, "ReadingChoice": reading.Choice{},
 		"ReadingAsk": reading.Ask{}, "ReadingProposal": reading.Proposal{}, "Balance": entry.Balance{}, "ColumnEffect": entry.ColumnEffect{}, "Pair": entry.Pair{},

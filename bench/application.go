@@ -11,6 +11,7 @@ import (
 
 	"grandledger/core/entry"
 	"grandledger/core/tally"
+	"grandledger/core/tidy"
 	"grandledger/formats/csv"
 	"grandledger/formats/intake"
 	"grandledger/store"
@@ -88,8 +89,8 @@ func application(file string) error {
 		name, kind string
 		params     any
 	}{
-		{"tidy gear (40 values)", "tidy", entry.Tidy{Columns: []string{"gear"}, Case: entry.Upper}},
-		{"tidy buyer (200,000 values)", "tidy", entry.Tidy{Columns: []string{"buyer"}, Case: entry.Upper}},
+		{"tidy gear (40 values)", "tidy", entry.Tidy{Columns: []string{"gear"}, Steps: []tidy.Step{{Op: tidy.Upper}}}},
+		{"tidy buyer (200,000 values)", "tidy", entry.Tidy{Columns: []string{"buyer"}, Steps: []tidy.Step{{Op: tidy.Upper}}}},
 		{"repeats by skipper and vessel", "duplicates", entry.Duplicates{Key: []string{"skipper", "vessel"}, Keep: "first"}},
 	} {
 		params, err := json.Marshal(e.params)

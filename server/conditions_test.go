@@ -65,7 +65,7 @@ func TestConditionsNarrowEveryView(t *testing.T) {
 		Words  string
 		Effect struct{ Columns []struct{ Cells int } }
 	}
-	status := c.call("POST", path+"/entries", answer{"revision": tab.Revision, "kind": "tidy", "params": answer{"columns": []string{"gear"}, "trim": true, "where": condition}}, &posted)
+	status := c.call("POST", path+"/entries", answer{"revision": tab.Revision, "kind": "tidy", "params": answer{"columns": []string{"gear"}, "steps": []answer{{"op": "trim"}}, "where": condition}}, &posted)
 	if status != 201 || posted.Effect.Columns[0].Cells != 2 {
 		t.Errorf("status %d, %+v", status, posted)
 	}

@@ -68,10 +68,10 @@ type delivery struct {
 func TestRefresh(t *testing.T) {
 	c := serve(t)
 	table := c.bringIn("landings", "no,gear,kg\n1,GN,10\n2, Trawl,20\n2, Trawl,20\n3,Pots,30\n")
-	c.post(table, "tidy", answer{"columns": []string{"gear"}, "trim": true})
+	c.post(table, "tidy", answer{"columns": []string{"gear"}, "steps": []answer{{"op": "trim"}}})
 	c.post(table, "values", answer{"column": "gear", "changes": []answer{{"from": "GN", "to": "Gill net"}}, "crosswalk": "gear"})
 	aside := c.post(table, "duplicates", answer{"key": []string{"no"}, "keep": "first"})
-	c.post(table, "tidy", answer{"columns": []string{"kg"}, "trim": true, "case": "upper", "where": answer{"op": "is", "column": "gear", "values": []string{"Pots"}}})
+	c.post(table, "tidy", answer{"columns": []string{"kg"}, "steps": []answer{{"op": "trim"}, {"op": "upper"}}, "where": answer{"op": "is", "column": "gear", "values": []string{"Pots"}}})
 	before := c.csv(table)
 	at := c.revision(table)
 
@@ -141,7 +141,7 @@ func (c *client) states(table int64) (out []string) {
 func TestRefreshMended(t *testing.T) {
 	c := serve(t)
 	table := c.bringIn("landings", "no,gear\n1,GN \n2,Pots\n")
-	c.post(table, "tidy", answer{"columns": []string{"gear"}, "trim": true})
+	c.post(table, "tidy", answer{"columns": []string{"gear"}, "steps": []answer{{"op": "trim"}}})
 	at := c.revision(table)
 	path := fmt.Sprintf("/tables/%d/delivery", table)
 	c.refresh(table, "no,Gear type\n5,Line \n6,GN\n")
@@ -164,7 +164,7 @@ func TestRefreshMended(t *testing.T) {
 		t.Errorf("%+v", d.Steps)
 	}
 	// A stale page is told; the delivery waits on.
-	other := c.post(table, "tidy", answer{"columns": []string{"no"}, "trim": true, "case": "upper"})
+	other := c.post(table, "tidy", answer{"columns": []string{"no"}, "steps": []answer{{"op": "trim"}, {"op": "upper"}}})
 	if status := c.call("POST", path, answer{"revision": at, "renames": answer{"Gear type": "gear"}}, nil); status != 409 {
 		t.Errorf("posted on a revision that no longer stands: %d", status)
 	}

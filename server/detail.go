@@ -7,6 +7,7 @@ import (
 
 	"grandledger/api"
 	"grandledger/core/tally"
+	"grandledger/core/tidy"
 )
 
 // GetDetail gives what a column holds beyond its line in the register.
@@ -71,6 +72,23 @@ func (s *Server) GetMeasures(ctx context.Context, r api.GetMeasuresRequestObject
 		return nil, err
 	}
 	return api.GetMeasures200JSONResponse(*found), nil
+}
+
+// GetSuggestions says what the columns need to be tidied of.
+func (s *Server) GetSuggestions(ctx context.Context, r api.GetSuggestionsRequestObject) (api.GetSuggestionsResponseObject, error) {
+	t, err := s.within(ctx, r.Table, r.Params.Revision, r.Params.Where)
+	if err != nil {
+		return nil, err
+	}
+	found, err := view(s, t.revision, t.what("suggestions"), func() ([]tidy.Suggestion, error) {
+		all := tidy.Suggest(t.Table)
+		for i := range all {
+			all[i].Example, _ = cutCell(all[i].Example)
+			all[i].Becomes, _ = cutCell(all[i].Becomes)
+		}
+		return all, nil
+	})
+	return api.GetSuggestions200JSONResponse(found), err
 }
 
 // GetKeys says what the columns of a table are to one another.

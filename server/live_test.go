@@ -59,7 +59,7 @@ func TestEventsTellOfTablesAndJobs(t *testing.T) {
 	c.hear(lines, `"state":"done"`)
 	var tab struct{ Revision int }
 	c.call("GET", fmt.Sprintf("/tables/%d", id), nil, &tab)
-	c.call("POST", fmt.Sprintf("/tables/%d/entries", id), answer{"revision": tab.Revision, "kind": "tidy", "params": answer{"columns": []string{"a"}, "trim": true}}, nil)
+	c.call("POST", fmt.Sprintf("/tables/%d/entries", id), answer{"revision": tab.Revision, "kind": "tidy", "params": answer{"columns": []string{"a"}, "steps": []answer{{"op": "trim"}}}}, nil)
 	c.hear(lines, "event: table")
 	c.hear(lines, fmt.Sprint("data: ", id))
 }

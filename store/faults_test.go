@@ -14,6 +14,7 @@ import (
 	"grandledger/core/coretest"
 	"grandledger/core/entry"
 	"grandledger/core/table"
+	"grandledger/core/tidy"
 	"grandledger/store"
 	"grandledger/store/storetest"
 )
@@ -42,7 +43,7 @@ func TestCutOffChangesLeaveNothing(t *testing.T) {
 	id := keep(t, s, coretest.Build(rows...), "large")
 	now, _ := standing(t, s, id)
 	before := census(t, s)
-	upper := params(t, entry.Tidy{Columns: []string{"a", "b"}, Case: entry.Upper})
+	upper := params(t, entry.Tidy{Columns: []string{"a", "b"}, Steps: []tidy.Step{{Op: tidy.Upper}}})
 	cut := 0
 	for wait := time.Duration(0); wait < 60*time.Millisecond; wait += 3 * time.Millisecond {
 		ctx, cancel := context.WithTimeout(context.Background(), wait)
@@ -67,13 +68,13 @@ func TestManyAtOnce(t *testing.T) {
 	s := open(t, storetest.Database(t))
 	id := keep(t, s, sample(), "landings")
 	now, _ := standing(t, s, id)
-	cases := []entry.Case{entry.Upper, entry.Lower, entry.Title, entry.Sentence}
+	cases := []tidy.Op{tidy.Upper, tidy.Lower, tidy.Title, tidy.Sentence}
 	var mu sync.Mutex
 	posted, stale := 0, 0
 	var wg sync.WaitGroup
 	for i := range 16 {
 		wg.Go(func() {
-			e := entry.Tidy{Columns: []string{"gear"}, Trim: true, Case: cases[i%len(cases)]}
+			e := entry.Tidy{Columns: []string{"gear"}, Steps: []tidy.Step{{Op: tidy.Trim}, {Op: cases[i%len(cases)]}}}
 			_, err := s.Post(context.Background(), fmt.Sprint("at-once-", i), id, now.Head, "tidy", params(t, e))
 			mu.Lock()
 			defer mu.Unlock()

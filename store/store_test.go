@@ -16,6 +16,7 @@ import (
 	"grandledger/core/entry"
 	"grandledger/core/problem"
 	"grandledger/core/table"
+	"grandledger/core/tidy"
 	"grandledger/store"
 	"grandledger/store/storetest"
 )
@@ -115,7 +116,7 @@ func TestJournal(t *testing.T) {
 	id := keep(t, s, sample(), "landings")
 	opened, _ := standing(t, s, id)
 
-	tidy := params(t, entry.Tidy{Columns: []string{"gear"}, Trim: true, Case: entry.Sentence})
+	tidy := params(t, entry.Tidy{Columns: []string{"gear"}, Steps: []tidy.Step{{Op: tidy.Trim}, {Op: tidy.Sentence}}})
 	drafted, err := s.Draft(ctx, id, opened.Head, "tidy", tidy)
 	if err != nil || drafted.Number != 1 || drafted.Effect.Columns[0].Cells != 1 {
 		t.Fatalf("drafted %+v (%v)", drafted, err)
@@ -176,8 +177,8 @@ func TestStaleAndRepeatedRequests(t *testing.T) {
 	s := open(t, storetest.Database(t))
 	id := keep(t, s, sample(), "landings")
 	opened, _ := standing(t, s, id)
-	upper := params(t, entry.Tidy{Columns: []string{"gear"}, Case: entry.Upper})
-	lower := params(t, entry.Tidy{Columns: []string{"gear"}, Case: entry.Lower})
+	upper := params(t, entry.Tidy{Columns: []string{"gear"}, Steps: []tidy.Step{{Op: tidy.Upper}}})
+	lower := params(t, entry.Tidy{Columns: []string{"gear"}, Steps: []tidy.Step{{Op: tidy.Lower}}})
 
 	// The same request many times at once, as an impatient network repeats it.
 	var wg sync.WaitGroup
@@ -233,8 +234,8 @@ func TestRevisionsShareParts(t *testing.T) {
 		e     any
 		fresh int
 	}{
-		{"tidy", entry.Tidy{Columns: []string{"gear"}, Trim: true}, 2},         // a dictionary and a view
-		{"duplicates", entry.Duplicates{Key: []string{"no"}, Keep: "last"}, 2}, // the rows kept and the rows set aside
+		{"tidy", entry.Tidy{Columns: []string{"gear"}, Steps: []tidy.Step{{Op: tidy.Trim}}}, 2}, // a dictionary and a view
+		{"duplicates", entry.Duplicates{Key: []string{"no"}, Keep: "last"}, 2},                  // the rows kept and the rows set aside
 	} {
 		before := parts()
 		now, _ := standing(t, s, id)

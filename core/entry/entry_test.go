@@ -17,6 +17,7 @@ import (
 	"grandledger/core/problem"
 	"grandledger/core/reading"
 	"grandledger/core/table"
+	"grandledger/core/tidy"
 )
 
 // draw makes a random entry of a kind.
@@ -24,8 +25,12 @@ func draw(r *rand.Rand, kind string, earlier, rows int) entry.Entry {
 	columns := [][]string{{"a"}, {"b"}, {"a", "b"}, {"c", "a"}}[r.IntN(4)]
 	switch kind {
 	case "tidy":
-		return &entry.Tidy{Columns: columns, Trim: true, Collapse: r.IntN(2) == 0,
-			Case: []entry.Case{"", entry.Lower, entry.Upper, entry.Title, entry.Sentence}[r.IntN(5)]}
+		e := &entry.Tidy{Columns: columns, Steps: []tidy.Step{{Op: tidy.Trim}}}
+		for range r.IntN(3) {
+			e.Steps = append(e.Steps, []tidy.Step{{Op: tidy.Collapse}, {Op: tidy.Lower}, {Op: tidy.Title}, {Op: tidy.Accents}, {Op: tidy.Replace, Find: "net", With: "seine"},
+				{Op: tidy.Cut, Part: tidy.Left, Count: 2}, {Op: tidy.Pad, Width: 5, With: "0"}}[r.IntN(7)])
+		}
+		return e
 	case "values":
 		e := &entry.Values{Column: columns[0]}
 		for _, i := range r.Perm(len(coretest.Pieces))[:1+r.IntN(5)] {
@@ -162,7 +167,7 @@ func withWhere(params []byte, c *condition.Condition) []byte {
 // A narrowed entry leaves the rows that do not hold its condition as they are.
 func TestNarrowed(t *testing.T) {
 	tab := coretest.Build([]string{"port", "gear"}, []string{"PK", "gn "}, []string{"GP", "gn "}, []string{"PK", "gn "}, []string{"GP", "x"})
-	e, err := entry.Decode("tidy", []byte(`{"columns":["gear"],"trim":true,"where":{"op":"is","column":"port","values":["PK"]}}`))
+	e, err := entry.Decode("tidy", []byte(`{"columns":["gear"],"steps":[{"op":"trim"}],"where":{"op":"is","column":"port","values":["PK"]}}`))
 	if err != nil {
 		t.Fatal(err)
 	}
@@ -237,33 +242,9 @@ func check(t *testing.T, e entry.Entry, before *table.Table, res *entry.Result) 
 	}
 }
 
-func TestTidy(t *testing.T) {
-	for _, c := range []struct {
-		e        entry.Tidy
-		from, to string
-	}{
-		{entry.Tidy{Trim: true}, " \u00a0Gill  net\t", "Gill  net"},
-		{entry.Tidy{Collapse: true}, " Gill \t net ", " Gill net "},
-		{entry.Tidy{Case: entry.Lower}, "GILL Net ÉÅ", "gill net éå"},
-		{entry.Tidy{Case: entry.Upper}, "straße", "STRASSE"},
-		{entry.Tidy{Case: entry.Title}, "gill NET o'brien", "Gill Net O'brien"},
-		{entry.Tidy{Case: entry.Sentence}, "\"BOTTOM Trawl", "\"Bottom trawl"},
-	} {
-		c.e.Columns = []string{"a"}
-		tab := coretest.Build([]string{"a"}, []string{c.from})
-		res, err := entry.Apply(context.Background(), &c.e, tab, entry.Inputs{})
-		if err != nil {
-			t.Fatal(err)
-		}
-		if got := coretest.Rows(res.Table)[0][0]; got != c.to {
-			t.Errorf("%s: %q became %q, want %q", c.e.Words(), c.from, got, c.to)
-		}
-	}
-}
-
 func TestCollisionsArePointedOut(t *testing.T) {
 	tab := coretest.Build([]string{"a"}, []string{"x "}, []string{"x"}, []string{"y "}, []string{"z "}, []string{" z"})
-	res, err := entry.Apply(context.Background(), &entry.Tidy{Columns: []string{"a"}, Trim: true}, tab, entry.Inputs{})
+	res, err := entry.Apply(context.Background(), &entry.Tidy{Columns: []string{"a"}, Steps: []tidy.Step{{Op: tidy.Trim}}}, tab, entry.Inputs{})
 	if err != nil {
 		t.Fatal(err)
 	}
@@ -293,9 +274,9 @@ func TestBadParametersAreRefused(t *testing.T) {
 	tab := coretest.Build([]string{"a"}, []string{"x"})
 	for _, c := range []struct{ kind, params, says string }{
 		{"tidy", `{"columns":["a"]}`, "nothing to tidy"},
-		{"tidy", `{"columns":[],"trim":true}`, "no column"},
-		{"tidy", `{"columns":["q"],"trim":true}`, `no column "q"`},
-		{"tidy", `{"columns":["a"],"case":"wavy"}`, "wavy"},
+		{"tidy", `{"columns":[],"steps":[{"op":"trim"}]}`, "no column"},
+		{"tidy", `{"columns":["q"],"steps":[{"op":"trim"}]}`, `no column "q"`},
+		{"tidy", `{"columns":["a"],"steps":[{"op":"wavy"}]}`, "wavy"},
 		{"tidy", `{"columns":["a"],"trimm":true}`, "unknown field"},
 		{"values", `{"column":"a","changes":[]}`, "nothing to change"},
 		{"values", `{"column":"a","changes":[{"from":"x","to":"y"},{"from":"x","to":"z"}]}`, "both"},
@@ -304,8 +285,8 @@ func TestBadParametersAreRefused(t *testing.T) {
 		{"return", `{"entry":4}`, "no rows"},
 		{"rows", `{"keep":true}`, "no condition"},
 		{"rows", `{"holding":{"op":"blank","column":"q"}}`, `no column "q"`},
-		{"tidy", `{"columns":["a"],"trim":true,"where":{"op":"is","column":"a"}}`, "0 values"},
-		{"tidy", `{"columns":["a"],"trim":true,"where":{"op":"is","colour":"a"}}`, "unknown field"},
+		{"tidy", `{"columns":["a"],"steps":[{"op":"trim"}],"where":{"op":"is","column":"a"}}`, "0 values"},
+		{"tidy", `{"columns":["a"],"steps":[{"op":"trim"}],"where":{"op":"is","colour":"a"}}`, "unknown field"},
 		{"return", `{"entry":1,"where":{"op":"blank","column":"a"}}`, "no rows"},
 		{"reading", `{"column":"q","reading":{"kind":"code"}}`, `no column "q"`},
 		{"reading", `{"column":"a","reading":{"kind":"colour"}}`, "colour"},
@@ -334,8 +315,8 @@ func TestWords(t *testing.T) {
 		e    entry.Entry
 		want string
 	}{
-		{&entry.Tidy{Columns: []string{"gear"}, Trim: true}, "Trim spaces in gear"},
-		{&entry.Tidy{Columns: []string{"gear", "port", "kg"}, Trim: true, Collapse: true, Case: entry.Upper}, "Trim spaces, collapse doubled spaces and use upper case in gear, port and kg"},
+		{&entry.Tidy{Columns: []string{"gear"}, Steps: []tidy.Step{{Op: tidy.Trim}}}, "Trim spaces in gear"},
+		{&entry.Tidy{Columns: []string{"gear", "port", "kg"}, Steps: []tidy.Step{{Op: tidy.Trim}, {Op: tidy.Collapse}, {Op: tidy.Upper}}}, "Trim spaces, collapse doubled spaces and use upper case in gear, port and kg"},
 		{&entry.Values{Column: "gear", Changes: []entry.Change{{From: "GN", To: "Gill net"}}}, "Change “GN” to “Gill net” in gear"},
 		{&entry.Values{Column: "gear", Changes: []entry.Change{{From: "GN", To: "Gill net"}, {From: "gn", To: "Gill net"}}}, "Map 2 spellings of gear to “Gill net”"},
 		{&entry.Values{Column: "gear", Changes: []entry.Change{{From: "GN", To: "Gill net"}, {From: "LL", To: "Longline"}}}, "Map 2 spellings of gear to 2 standard values"},
@@ -377,7 +358,7 @@ func TestRewriteReachesRowsSetAside(t *testing.T) {
 	if err != nil {
 		t.Fatal(err)
 	}
-	upper, err := entry.Apply(context.Background(), &entry.Tidy{Columns: []string{"gear"}, Case: entry.Upper}, gone.Table, entry.Inputs{})
+	upper, err := entry.Apply(context.Background(), &entry.Tidy{Columns: []string{"gear"}, Steps: []tidy.Step{{Op: tidy.Upper}}}, gone.Table, entry.Inputs{})
 	if err != nil || upper.Effect.Columns[0].Cells != 2 {
 		t.Fatalf("%+v (%v)", upper, err)
 	}

@@ -367,6 +367,30 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/tables/{table}/suggestions": {
+        parameters: {
+            query?: {
+                /** @description the revision to read; the table as it stands where not given */
+                revision?: components["parameters"]["atRevision"];
+                /** @description a condition, as JSON; only rows that hold it */
+                where?: components["parameters"]["where"];
+            };
+            header?: never;
+            path: {
+                table: components["parameters"]["tableId"];
+            };
+            cookie?: never;
+        };
+        /** What the columns need to be tidied of, in an order that makes sense */
+        get: operations["getSuggestions"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/tables/{table}/keys": {
         parameters: {
             query?: {
@@ -1290,10 +1314,48 @@ export interface components {
         EntryParams: components["schemas"]["Tidy"] | components["schemas"]["Values"] | components["schemas"]["Duplicates"] | components["schemas"]["Return"] | components["schemas"]["RowsEntry"] | components["schemas"]["ReadingEntry"] | components["schemas"]["Beside"] | components["schemas"]["BesideUpload"];
         Tidy: {
             columns: string[];
-            trim?: boolean;
-            collapse?: boolean;
+            steps: components["schemas"]["TidyStep"][];
+        };
+        /** @description one rewriting of the text of a value; the parameters belong to the steps named beside them */
+        TidyStep: {
             /** @enum {string} */
-            case?: "" | "lower" | "upper" | "title" | "sentence";
+            op: "trim" | "collapse" | "invisible" | "punctuation" | "lower" | "upper" | "title" | "sentence" | "accents" | "footnotes" | "brackets" | "replace" | "keep" | "cut" | "pad";
+            /** @description replace */
+            find?: string;
+            /** @description replace: find is a regular expression (RE2) */
+            pattern?: boolean;
+            /** @description replace; pad: the character */
+            with?: string;
+            /** @description replace: only where it is the whole value */
+            whole?: boolean;
+            /** @description replace: letter case matters */
+            case?: boolean;
+            /**
+             * @description keep, cut
+             * @enum {string}
+             */
+            part?: "left" | "right" | "between";
+            /** @description keep, cut */
+            count?: number;
+            /** @description keep, cut: the mark the part begins behind */
+            from?: string;
+            /** @description keep, cut: the mark it ends before */
+            to?: string;
+            /** @description pad */
+            width?: number;
+            /** @description pad: on the right */
+            right?: boolean;
+            /** @description lower, upper, title */
+            language?: string;
+        };
+        TidySuggestion: {
+            step: components["schemas"]["TidyStep"];
+            words: string;
+            columns: string[];
+            values: number;
+            rows: number;
+            example: string;
+            becomes: string;
         };
         Values: {
             column: string;
@@ -2109,6 +2171,34 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["ColumnDetail"];
+                };
+            };
+            default: components["responses"]["Problem"];
+        };
+    };
+    getSuggestions: {
+        parameters: {
+            query?: {
+                /** @description the revision to read; the table as it stands where not given */
+                revision?: components["parameters"]["atRevision"];
+                /** @description a condition, as JSON; only rows that hold it */
+                where?: components["parameters"]["where"];
+            };
+            header?: never;
+            path: {
+                table: components["parameters"]["tableId"];
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["TidySuggestion"][];
                 };
             };
             default: components["responses"]["Problem"];

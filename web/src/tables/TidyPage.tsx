@@ -1,55 +1,63 @@
-import { useState } from "react";
+import { useQuery } from "@tanstack/react-query";
+import { useDeferredValue, useState } from "react";
 import { useSearchParams } from "react-router";
-import type { Schemas } from "../api/client";
+import { api, ask, type Schemas } from "../api/client";
 import { useRegister, type Draft } from "../api/queries";
-import { Check, Segments } from "../design/Field";
+import { useWhere } from "../conditions/useWhere";
+import { WhereStrip } from "../conditions/WhereStrip";
+import { Button } from "../design/Button";
 import { Loading, ProblemNotice } from "../design/Notice";
 import { Heading, Page, Spread } from "../design/Spread";
+import { Value } from "../design/Value";
 import { count, n } from "../design/words";
 import { useBook } from "../shell/useBook";
 import { ColumnChoice } from "./ColumnChoice";
 import { EffectPairs } from "./EffectPairs";
 import { usePosting } from "./PostBar";
-import { useWhere } from "../conditions/useWhere";
-import { WhereStrip } from "../conditions/WhereStrip";
+import { empty, StepsForm, stepsOf, type Chosen } from "./StepsForm";
 import { usePinned } from "./usePinned";
 
-type Case = NonNullable<Schemas["Tidy"]["case"]>;
-
-const cases: { value: Case; name: string }[] = [
-  { value: "", name: "as it is" },
-  { value: "lower", name: "lower" },
-  { value: "upper", name: "UPPER" },
-  { value: "sentence", name: "First word" },
-  { value: "title", name: "Every Word" },
-];
-
-/** Trims and collapses spaces and changes letter case, in one entry over one or more columns. */
+/** Rewrites the text of one or more columns in one entry: what the columns need, or what the steward chooses. */
 export function TidyPage() {
   const { table } = useBook();
   const [query] = useSearchParams();
   const pinned = usePinned(table);
-  const register = useRegister(table, pinned.revision, useWhere(table).text);
+  const where = useWhere(table).text;
+  const register = useRegister(table, pinned.revision, where);
+  const suggestions = useQuery({
+    queryKey: ["suggestions", table, pinned.revision, where],
+    enabled: pinned.revision !== undefined,
+    staleTime: Infinity,
+    queryFn: () =>
+      ask(
+        api.GET("/tables/{table}/suggestions", {
+          params: { path: { table }, query: { revision: pinned.revision, where } },
+        }),
+      ),
+  });
   const [columns, setColumns] = useState<string[]>(query.get("column") ? [query.get("column")!] : []);
-  const [trim, setTrim] = useState(true);
-  const [collapse, setCollapse] = useState(true);
-  const [letter, setLetter] = useState<Case>("");
-  const something = columns.length > 0 && (trim || collapse || letter !== "");
+  const [chosen, choose] = useState<Chosen>(query.get("column") ? { ...empty, marks: ["trim", "collapse"] } : empty);
+  const steps = useDeferredValue(stepsOf(chosen));
   const draft: Draft | null =
-    something && pinned.revision !== undefined
-      ? {
-          revision: pinned.revision,
-          kind: "tidy",
-          params: { columns, trim, collapse, ...(letter && { case: letter }) },
-        }
+    columns.length > 0 && steps.length > 0 && pinned.revision !== undefined
+      ? { revision: pinned.revision, kind: "tidy", params: { columns, steps } }
       : null;
   const posting = usePosting({
     pinned,
     draft,
     idle: columns.length === 0 ? "Choose a column" : "Choose what to tidy",
-    onPosted: () => setColumns([]),
+    onPosted: () => {
+      setColumns([]);
+      choose(empty);
+    },
   });
+  const take = (all: Schemas["TidySuggestion"][]) => {
+    const wanted = new Set(all.flatMap((s) => s.columns));
+    setColumns((register.data ?? []).map((p) => p.column).filter((c) => wanted.has(c)));
+    choose({ ...empty, marks: all.map((s) => s.step.op) as Chosen["marks"] });
+  };
   const effect = draft && posting.drafted.data?.effect;
+  const needs = suggestions.data ?? [];
   return (
     <Spread
       left={
@@ -61,21 +69,9 @@ export function TidyPage() {
         >
           {(pinned.error ?? register.error) && <ProblemNotice error={pinned.error ?? register.error} />}
           <WhereStrip revision={pinned.revision} />
-          <div className="grid grid-cols-[90px_1fr] items-center gap-y-2">
-            <span className="text-ink-2">Spaces</span>
-            <span className="flex gap-4">
-              <Check checked={trim} onChange={setTrim}>
-                trim at both ends
-              </Check>
-              <Check checked={collapse} onChange={setCollapse}>
-                doubled ones to one
-              </Check>
-            </span>
-            <span className="text-ink-2">Letter case</span>
-            <span>
-              <Segments label="Letter case" value={letter} options={cases} onChange={setLetter} />
-            </span>
-          </div>
+          {needs.length > 0 && <Needs needs={needs} onTake={take} />}
+          <Heading>What to do</Heading>
+          <StepsForm chosen={chosen} onChange={choose} />
           <Heading>In these columns</Heading>
           {register.isPending && <Loading />}
           {register.data && (
@@ -115,6 +111,51 @@ export function TidyPage() {
         </Page>
       }
     />
+  );
+}
+
+interface NeedsProps {
+  needs: Schemas["TidySuggestion"][];
+  onTake: (all: Schemas["TidySuggestion"][]) => void;
+}
+
+/** What the columns need, worded as what it fixes, in the order that makes sense. */
+function Needs({ needs, onTake }: NeedsProps) {
+  return (
+    <table className="w-full table-fixed" aria-label="What the columns need">
+      <thead>
+        <tr className="border-b border-ink text-[12px] text-ink-2">
+          <th className="w-[46%] py-1">The columns need</th>
+          <th>Such as</th>
+          <th className="w-[12%] text-right">Cells</th>
+          <th className="w-[16%] text-right">
+            {needs.length > 1 && (
+              <Button kind="small" onClick={() => onTake(needs)}>
+                Draft all
+              </Button>
+            )}
+          </th>
+        </tr>
+      </thead>
+      <tbody>
+        {needs.map((s) => (
+          <tr key={s.step.op} className="border-b border-rule-2">
+            <td className="py-1 pr-2 text-ochre" title={s.columns.join(", ")}>
+              {s.words}
+            </td>
+            <td className="truncate pr-2">
+              <Value value={s.example} />
+            </td>
+            <td className="text-right">{n(s.rows)}</td>
+            <td className="text-right">
+              <Button kind="small" onClick={() => onTake([s])}>
+                Draft
+              </Button>
+            </td>
+          </tr>
+        ))}
+      </tbody>
+    </table>
   );
 }
 
