@@ -223,7 +223,7 @@ function Compared({ delivery: d, renames, onRename }: ComparedProps) {
                   </span>
                 )}
                 {came && went.length + taken.length > 0 ? (
-                  <span className="flex items-center gap-2">
+                  <span className="flex flex-wrap items-center gap-x-2 gap-y-1">
                     <span className="max-w-[45%] shrink-0 truncate text-green">
                       {original(c.column) ? `${original(c.column)} stands for` : "new, stands for"}
                     </span>
@@ -239,7 +239,7 @@ function Compared({ delivery: d, renames, onRename }: ComparedProps) {
                         const rest = Object.fromEntries(Object.entries(renames).filter(([k]) => k !== from));
                         onRename(to ? { ...rest, [from]: to } : rest);
                       }}
-                      className="min-w-0 flex-1"
+                      className="w-28 grow"
                     />
                     {c.likely && went.includes(c.likely) && (
                       <Button kind="small" onClick={() => onRename({ ...renames, [c.column]: c.likely })}>
