@@ -73,6 +73,8 @@ type Effect struct {
 	Columns []ColumnEffect `json:"columns"`
 	Pairs   []Pair         `json:"pairs"`   // most rows first, at most MaxPairs
 	Changed int            `json:"changed"` // distinct values that change, listed or not
+	// Shape is the columns before and after, where the entry changes which there are.
+	Shape *Shape `json:"shape,omitempty"`
 	// Readings is what a change of reading comes to.
 	Readings []ReadingEffect `json:"readings,omitempty"`
 }
@@ -96,7 +98,16 @@ var kinds = map[string]func() Entry{
 	"rows":       func() Entry { return &Rows{} },
 	"beside":     func() Entry { return &Beside{} },
 	"reading":    func() Entry { return &Reading{} },
+	"columns":    func() Entry { return &Columns{} },
+	"split":      func() Entry { return &Split{} },
+	"combine":    func() Entry { return &Combine{} },
+	"fill":       func() Entry { return &Fill{} },
+	"number":     func() Entry { return &Number{} },
 }
+
+// whole are the kinds that concern all rows and cannot be narrowed by a condition: they change
+// which columns there are, or how one is read.
+var whole = map[string]bool{"reading": true, "beside": true, "columns": true, "split": true, "combine": true, "number": true}
 
 // Kinds lists the registered kinds by name.
 func Kinds() []string {
@@ -129,7 +140,7 @@ func Decode(kind string, params []byte) (Entry, error) {
 		if err := where.Check(); err != nil {
 			return nil, err
 		}
-		if kind == "reading" || kind == "beside" {
+		if whole[kind] {
 			return nil, problem.New("Post it without the condition", "the entry concerns the whole column")
 		}
 		return &narrowed{e, *where}, nil

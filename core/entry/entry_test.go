@@ -43,6 +43,22 @@ func draw(r *rand.Rand, kind string, earlier, rows int) entry.Entry {
 		return &entry.Return{Entry: 1 + r.IntN(max(earlier, 1))}
 	case "rows":
 		return &entry.Rows{Holding: where(r), Keep: r.IntN(2) == 0}
+	case "columns":
+		e := &entry.Columns{}
+		for _, i := range r.Perm(3) {
+			e.Columns = append(e.Columns, entry.ColumnAs{From: string(rune('a' + i))})
+		}
+		e.Columns = append(e.Columns, entry.ColumnAs{From: "b", As: fmt.Sprint("copy ", earlier)})
+		return e
+	case "split":
+		return &entry.Split{Column: columns[0], By: []entry.By{entry.ByMarks, entry.ByPattern, entry.ByChange, entry.ByWidth}[r.IntN(4)], Marks: []string{" ", ",", "-"},
+			Pattern: "[ -]+", Widths: []int{2, 1}, Take: []entry.Take{entry.Every, entry.First, entry.Last}[r.IntN(3)]}
+	case "combine":
+		return &entry.Combine{Columns: []string{"b", columns[0], "c"}, Separator: "; ", Name: fmt.Sprint("all ", earlier)}
+	case "fill":
+		return &entry.Fill{Column: columns[0], With: []entry.FillWith{entry.Above, entry.Constant, entry.Other, entry.Next, entry.Repeats}[r.IntN(5)], Value: "filled", From: "c"}
+	case "number":
+		return &entry.Number{Name: fmt.Sprint("no ", earlier), Start: r.IntN(9), Width: r.IntN(6), Prefix: "N"}
 	case "beside":
 		e := &entry.Beside{From: "clipboard"}
 		name := fmt.Sprint("beside ", earlier)
@@ -91,7 +107,7 @@ func TestJournalsBalanceAndReplay(t *testing.T) {
 			kind := entry.Kinds()[r.IntN(len(entry.Kinds()))]
 			e := draw(r, kind, len(journal), now.Rows())
 			params, _ := json.Marshal(e)
-			if r.IntN(3) == 0 && kind != "reading" && kind != "beside" { // for some rows only
+			if r.IntN(3) == 0 && slices.Contains([]string{"tidy", "values", "duplicates", "return", "rows", "fill"}, kind) { // for some rows only
 				params = withWhere(params, where(r))
 				narrow, err := entry.Decode(kind, params)
 				if err != nil {
@@ -222,6 +238,10 @@ func check(t *testing.T, e entry.Entry, before *table.Table, res *entry.Result) 
 		return
 	}
 	was, is := coretest.Rows(before), coretest.Rows(res.Table)
+	if s := res.Effect.Shape; s != nil {
+		checkShape(t, e, before, res)
+		return
+	}
 	for _, c := range res.Effect.Columns {
 		_, at, err := res.Table.Column(c.Column)
 		if err != nil {
@@ -239,6 +259,47 @@ func check(t *testing.T, e entry.Entry, before *table.Table, res *entry.Result) 
 		if cells != c.Cells || len(values) != c.DistinctAfter {
 			t.Fatalf("%s: %d cells and %d values in %s, says %+v", e.Words(), cells, len(values), c.Column, c)
 		}
+	}
+}
+
+// checkShape counts the effect of an entry that changes which columns there are: those it
+// names are new or gone, and all others hold what they held.
+func checkShape(t *testing.T, e entry.Entry, before *table.Table, res *entry.Result) {
+	t.Helper()
+	named := map[string]bool{}
+	for _, c := range res.Effect.Columns {
+		named[c.Column] = true
+		made, _, err := res.Table.Column(c.Column)
+		values := map[string]bool{}
+		if err == nil {
+			for row := range res.Table.Rows() {
+				if v, ok := made.Value(res.Table.BaseRow(row)); ok {
+					values[v] = true
+				}
+			}
+		}
+		if c.Cells != res.Table.Rows() || len(values) != c.DistinctAfter {
+			t.Fatalf("%s: %d values in %s, says %+v", e.Words(), len(values), c.Column, c)
+		}
+	}
+	for _, c := range before.Columns() {
+		now, _, err := res.Table.Column(c.Name)
+		if named[c.Name] || err != nil {
+			continue
+		}
+		for base := range uint32(before.Base()) {
+			v, held := c.Value(base)
+			if w, still := now.Value(base); v != w || held != still {
+				t.Fatalf("%s changed %s", e.Words(), c.Name)
+			}
+		}
+	}
+	var have []string
+	for _, c := range res.Table.Columns() {
+		have = append(have, c.Name)
+	}
+	if !slices.Equal(have, res.Effect.Shape.After) {
+		t.Fatalf("%s: the columns are %v, says %v", e.Words(), have, res.Effect.Shape.After)
 	}
 }
 
@@ -294,6 +355,23 @@ func TestBadParametersAreRefused(t *testing.T) {
 		{"beside", `{"from":"x","columns":[{"name":"b","cells":["1","2"]}]}`, "2 cells, the table has 1 rows"},
 		{"beside", `{"from":"x","columns":[{"name":"a","cells":["1"]}]}`, "used twice"},
 		{"beside", `{"from":"x","columns":[]}`, "no column"},
+		{"columns", `{"columns":[]}`, "no column would be left"},
+		{"columns", `{"columns":[{"from":"a"}]}`, "as they are"},
+		{"columns", `{"columns":[{"from":"a"},{"from":"a"}]}`, "used twice"},
+		{"columns", `{"columns":[{"from":"q"}]}`, `no column "q"`},
+		{"split", `{"column":"a","by":"marks","marks":[","]}`, "no value of it would be cut"},
+		{"split", `{"column":"a","by":"marks"}`, "nothing to cut by"},
+		{"split", `{"column":"a","by":"pattern","pattern":"("}`, "cannot be read"},
+		{"split", `{"column":"a","by":"width","widths":[0]}`, "no widths"},
+		{"split", `{"column":"a","by":"magic"}`, "magic"},
+		{"combine", `{"columns":["a"],"separator":"","name":"b"}`, "nothing to combine"},
+		{"combine", `{"columns":["a","a"],"separator":"","name":" "}`, "no name"},
+		{"fill", `{"column":"a","with":"constant"}`, "no value to fill with"},
+		{"fill", `{"column":"a","with":"next"}`, "no value of it ends in a number"},
+		{"fill", `{"column":"a","with":"luck"}`, "luck"},
+		{"number", `{"name":"a","start":1}`, "used twice"},
+		{"number", `{"name":"n","start":-1}`, "cannot be numbered so"},
+		{"number", `{"name":"n","start":1,"where":{"op":"blank","column":"a"}}`, "whole column"},
 		{"dance", `{}`, "dance"},
 	} {
 		e, err := entry.Decode(c.kind, []byte(c.params))

@@ -1,0 +1,97 @@
+package entry_test
+
+import (
+	"context"
+	"fmt"
+	"slices"
+	"strings"
+	"testing"
+
+	"grandledger/core/coretest"
+	"grandledger/core/entry"
+	"grandledger/core/table"
+)
+
+// shown writes a table with its names, cells between bars.
+func shown(t *table.Table) string {
+	var names []string
+	for _, c := range t.Columns() {
+		names = append(names, c.Name)
+	}
+	lines := []string{strings.Join(names, "|")}
+	for _, row := range coretest.Rows(t) {
+		lines = append(lines, strings.Join(row, "|"))
+	}
+	return strings.Join(lines, "\n")
+}
+
+// Examples of each way to shape a table, with what is said of it.
+func TestShaping(t *testing.T) {
+	tab := coretest.Build([]string{"no", "crew", "gear"}, []string{"PK-09", "Ana & Bo, Cy", ""}, []string{"PK-10", "Dan", "net"}, []string{"", "Sandy and Eve", "∅"}, []string{"∅", "", "net"})
+	for _, c := range []struct {
+		e           entry.Entry
+		words, want string
+	}{
+		{&entry.Split{Column: "crew", By: entry.ByMarks, Marks: []string{",", "&", "and"}}, "Split crew by “,”, “&”, “and”",
+			"no|crew|crew 1|crew 2|crew 3|gear\nPK-09|Ana & Bo, Cy|Ana|Bo|Cy|\nPK-10|Dan|Dan|||net\n|Sandy and Eve|Sandy|Eve||∅\n∅|||||net"},
+		{&entry.Split{Column: "crew", By: entry.ByMarks, Marks: []string{" "}, Take: entry.First, Names: []string{"first", "no"}, Drop: true}, "Split crew by the first of “ ”",
+			"no|first|no (2)|gear\nPK-09|Ana|& Bo, Cy|\nPK-10|Dan||net\n|Sandy|and Eve|∅\n∅|||net"},
+		{&entry.Split{Column: "no", By: entry.ByChange}, "Split no where letters, digits or scripts meet",
+			"no|no 1|no 2|crew|gear\nPK-09|PK-|09|Ana & Bo, Cy|\nPK-10|PK-|10|Dan|net\n|||Sandy and Eve|∅\n∅|∅|∅||net"},
+		{&entry.Split{Column: "no", By: entry.ByWidth, Widths: []int{2, 1}}, "Split no by widths of 2 1 characters",
+			"no|no 1|no 2|no 3|crew|gear\nPK-09|PK|-|09|Ana & Bo, Cy|\nPK-10|PK|-|10|Dan|net\n||||Sandy and Eve|∅\n∅|∅|∅|∅||net"},
+		{&entry.Split{Column: "no", By: entry.ByPattern, Pattern: `\W`, Take: entry.Last, Drop: true}, "Split no by the last of what matches \\W",
+			"no 1|no 2|crew|gear\nPK|09|Ana & Bo, Cy|\nPK|10|Dan|net\n||Sandy and Eve|∅\n∅|∅||net"},
+		{&entry.Combine{Columns: []string{"gear", "no"}, Separator: " / ", Name: "both"}, "Combine gear and no into both",
+			"no|crew|gear|both\nPK-09|Ana & Bo, Cy||PK-09\nPK-10|Dan|net|net / PK-10\n|Sandy and Eve|∅|\n∅||net|net"},
+		{&entry.Combine{Columns: []string{"no", "gear"}, Separator: "", Name: "x", Drop: true}, "Combine no and gear into x",
+			"crew|x\nAna & Bo, Cy|PK-09\nDan|PK-10net\nSandy and Eve|\n|net"},
+		{&entry.Columns{Columns: []entry.ColumnAs{{From: "gear"}, {From: "no", As: "note"}}}, "Rename no to note",
+			"gear|note\n|PK-09\nnet|PK-10\n∅|\nnet|∅"},
+		{&entry.Columns{Columns: []entry.ColumnAs{{From: "no"}, {From: "crew"}, {From: "gear"}, {From: "gear", As: "gear as it came"}}}, "Copy columns: 1 more",
+			"no|crew|gear|gear as it came\nPK-09|Ana & Bo, Cy||\nPK-10|Dan|net|net\n|Sandy and Eve|∅|∅\n∅||net|net"},
+		{&entry.Fill{Column: "gear", With: entry.Above}, "Fill blank cells of gear from above",
+			"no|crew|gear\nPK-09|Ana & Bo, Cy|\nPK-10|Dan|net\n|Sandy and Eve|net\n∅||net"},
+		{&entry.Fill{Column: "gear", With: entry.Constant, Value: "pots"}, "Fill blank cells of gear with “pots”",
+			"no|crew|gear\nPK-09|Ana & Bo, Cy|pots\nPK-10|Dan|net\n|Sandy and Eve|pots\n∅||net"},
+		{&entry.Fill{Column: "no", With: entry.Other, From: "gear"}, "Fill blank cells of no from gear",
+			"no|crew|gear\nPK-09|Ana & Bo, Cy|\nPK-10|Dan|net\n|Sandy and Eve|∅\nnet||net"},
+		{&entry.Fill{Column: "no", With: entry.Next}, "Give new ids in no after the highest one",
+			"no|crew|gear\nPK-09|Ana & Bo, Cy|\nPK-10|Dan|net\nPK-11|Sandy and Eve|∅\nPK-12||net"},
+		{&entry.Number{Name: "row", Start: 7, Prefix: "R", Width: 3}, "Number the rows in row from R007 on",
+			"row|no|crew|gear\nR007|PK-09|Ana & Bo, Cy|\nR008|PK-10|Dan|net\nR009||Sandy and Eve|∅\nR010|∅||net"},
+	} {
+		res, err := entry.Apply(context.Background(), c.e, tab, entry.Inputs{})
+		if err != nil {
+			t.Errorf("%s: %v", c.words, err)
+			continue
+		}
+		if got := shown(res.Table); got != c.want || c.e.Words() != c.words {
+			t.Errorf("%s\n%s\nwant\n%s", c.e.Words(), got, c.want)
+		}
+	}
+	above := coretest.Build([]string{"port", "n"}, []string{"PK", "1"}, []string{"PK", "2"}, []string{"GP", "3"}, []string{"GP", "4"}, []string{"PK", "5"})
+	res, err := entry.Apply(context.Background(), &entry.Fill{Column: "port", With: entry.Repeats}, above, entry.Inputs{})
+	if err != nil || shown(res.Table) != "port|n\nPK|1\n|2\nGP|3\n|4\nPK|5" || res.Effect.Columns[0].Cells != 2 {
+		t.Errorf("%s %+v (%v)", shown(res.Table), res.Effect, err)
+	}
+	// Filling from above takes the nearest row above that stands, and leaves rows set aside alone.
+	back, err := entry.Apply(context.Background(), &entry.Fill{Column: "port", With: entry.Above}, res.Table, entry.Inputs{})
+	if err != nil || shown(back.Table) != shown(above) {
+		t.Errorf("%s (%v)", shown(back.Table), err)
+	}
+	want := []entry.Pair{{Column: "port", From: "", To: "GP", Rows: 1, Collides: true}, {Column: "port", From: "", To: "PK", Rows: 1, Collides: true}}
+	if !slices.Equal(back.Effect.Pairs, want) || back.Effect.Changed != 2 {
+		t.Errorf("%+v", back.Effect)
+	}
+}
+
+// A column of values that each would become too many columns is refused with the value.
+func TestTooManyParts(t *testing.T) {
+	long := strings.Repeat("x,", 60)
+	tab := coretest.Build([]string{"a"}, []string{"1,2"}, []string{long})
+	_, err := entry.Apply(context.Background(), &entry.Split{Column: "a", By: entry.ByMarks, Marks: []string{","}}, tab, entry.Inputs{})
+	if err == nil || !strings.Contains(err.Error(), "would become 61 columns, at most 50") {
+		t.Error(fmt.Sprint(err))
+	}
+}
