@@ -37,10 +37,15 @@ import (
 // Defines values for DraftKind.
 const (
 	DraftKindBeside     DraftKind = "beside"
+	DraftKindColumns    DraftKind = "columns"
+	DraftKindCombine    DraftKind = "combine"
 	DraftKindDuplicates DraftKind = "duplicates"
+	DraftKindFill       DraftKind = "fill"
+	DraftKindNumber     DraftKind = "number"
 	DraftKindReading    DraftKind = "reading"
 	DraftKindReturn     DraftKind = "return"
 	DraftKindRows       DraftKind = "rows"
+	DraftKindSplit      DraftKind = "split"
 	DraftKindTidy       DraftKind = "tidy"
 	DraftKindValues     DraftKind = "values"
 )
@@ -50,13 +55,23 @@ func (e DraftKind) Valid() bool {
 	switch e {
 	case DraftKindBeside:
 		return true
+	case DraftKindColumns:
+		return true
+	case DraftKindCombine:
+		return true
 	case DraftKindDuplicates:
+		return true
+	case DraftKindFill:
+		return true
+	case DraftKindNumber:
 		return true
 	case DraftKindReading:
 		return true
 	case DraftKindReturn:
 		return true
 	case DraftKindRows:
+		return true
+	case DraftKindSplit:
 		return true
 	case DraftKindTidy:
 		return true
@@ -168,64 +183,64 @@ func (e JoinRows) Valid() bool {
 
 // Defines values for ReadingKind.
 const (
-	Code        ReadingKind = "code"
-	Coordinates ReadingKind = "coordinates"
-	Date        ReadingKind = "date"
-	EAN         ReadingKind = "EAN"
-	EMail       ReadingKind = "e-mail"
-	IBAN        ReadingKind = "IBAN"
-	IMONumber   ReadingKind = "IMO number"
-	ISBN        ReadingKind = "ISBN"
-	ISNI        ReadingKind = "ISNI"
-	ISSN        ReadingKind = "ISSN"
-	LEI         ReadingKind = "LEI"
-	List        ReadingKind = "list"
-	LuhnNumber  ReadingKind = "Luhn number"
-	Number      ReadingKind = "number"
-	Telephone   ReadingKind = "telephone"
-	Text        ReadingKind = "text"
-	WebAddress  ReadingKind = "web address"
-	Yesno       ReadingKind = "yes/no"
+	ReadingKindCode        ReadingKind = "code"
+	ReadingKindCoordinates ReadingKind = "coordinates"
+	ReadingKindDate        ReadingKind = "date"
+	ReadingKindEAN         ReadingKind = "EAN"
+	ReadingKindEMail       ReadingKind = "e-mail"
+	ReadingKindIBAN        ReadingKind = "IBAN"
+	ReadingKindIMONumber   ReadingKind = "IMO number"
+	ReadingKindISBN        ReadingKind = "ISBN"
+	ReadingKindISNI        ReadingKind = "ISNI"
+	ReadingKindISSN        ReadingKind = "ISSN"
+	ReadingKindLEI         ReadingKind = "LEI"
+	ReadingKindList        ReadingKind = "list"
+	ReadingKindLuhnNumber  ReadingKind = "Luhn number"
+	ReadingKindNumber      ReadingKind = "number"
+	ReadingKindTelephone   ReadingKind = "telephone"
+	ReadingKindText        ReadingKind = "text"
+	ReadingKindWebAddress  ReadingKind = "web address"
+	ReadingKindYesno       ReadingKind = "yes/no"
 )
 
 // Valid indicates whether the value is a known member of the ReadingKind enum.
 func (e ReadingKind) Valid() bool {
 	switch e {
-	case Code:
+	case ReadingKindCode:
 		return true
-	case Coordinates:
+	case ReadingKindCoordinates:
 		return true
-	case Date:
+	case ReadingKindDate:
 		return true
-	case EAN:
+	case ReadingKindEAN:
 		return true
-	case EMail:
+	case ReadingKindEMail:
 		return true
-	case IBAN:
+	case ReadingKindIBAN:
 		return true
-	case IMONumber:
+	case ReadingKindIMONumber:
 		return true
-	case ISBN:
+	case ReadingKindISBN:
 		return true
-	case ISNI:
+	case ReadingKindISNI:
 		return true
-	case ISSN:
+	case ReadingKindISSN:
 		return true
-	case LEI:
+	case ReadingKindLEI:
 		return true
-	case List:
+	case ReadingKindList:
 		return true
-	case LuhnNumber:
+	case ReadingKindLuhnNumber:
 		return true
-	case Number:
+	case ReadingKindNumber:
 		return true
-	case Telephone:
+	case ReadingKindTelephone:
 		return true
-	case Text:
+	case ReadingKindText:
 		return true
-	case WebAddress:
+	case ReadingKindWebAddress:
 		return true
-	case Yesno:
+	case ReadingKindYesno:
 		return true
 	default:
 		return false
@@ -426,6 +441,9 @@ type Change = entry.Change
 // Choices what a file leaves to choose
 type Choices = formats.Choices
 
+// ColumnAs defines model for ColumnAs.
+type ColumnAs = entry.ColumnAs
+
 // ColumnChange defines model for ColumnChange.
 type ColumnChange = compare.ColumnChange
 
@@ -446,6 +464,12 @@ type ColumnReading struct {
 
 // ColumnToBring defines model for ColumnToBring.
 type ColumnToBring = formats.Choice
+
+// ColumnsEntry the columns the table has afterwards, in order
+type ColumnsEntry = entry.Columns
+
+// Combine defines model for Combine.
+type Combine = entry.Combine
 
 // Compared defines model for Compared.
 type Compared struct {
@@ -614,6 +638,9 @@ type EntryParams = json.RawMessage
 // FarOut defines model for FarOut.
 type FarOut = tally.FarOut
 
+// Fill defines model for Fill.
+type Fill = entry.Fill
+
 // FixedLayout defines model for FixedLayout.
 type FixedLayout = fixed.Layout
 
@@ -732,6 +759,9 @@ type Member struct {
 
 // Note defines model for Note.
 type Note = intake.Note
+
+// Number defines model for Number.
+type Number = entry.Number
 
 // On defines model for On.
 type On = join.On
@@ -864,6 +894,9 @@ type RungTotal struct {
 // SameContent defines model for SameContent.
 type SameContent = tally.Same
 
+// Shape defines model for Shape.
+type Shape = entry.Shape
+
 // ShapeLine defines model for ShapeLine.
 type ShapeLine = tally.ShapeLine
 
@@ -883,6 +916,9 @@ type Spellings struct {
 	// Values distinct values of the column
 	Values int `json:"values"`
 }
+
+// Split defines model for Split.
+type Split = entry.Split
 
 // Table defines model for Table.
 type Table struct {

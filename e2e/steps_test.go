@@ -104,7 +104,7 @@ func TestNineSteps(t *testing.T) {
 
 	// 6. Duplicates by landing number.
 	w.press("^Landings, Port Kestrel")
-	w.press("^Find duplicates$")
+	w.press("^Duplicates$")
 	w.press("^landing_no$")
 	w.see("h2", "37 repeats in 36 groups")
 	w.see("tr", "^kept")

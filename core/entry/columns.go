@@ -8,6 +8,7 @@ import (
 
 	"grandledger/core/problem"
 	"grandledger/core/table"
+	"grandledger/core/tally"
 )
 
 // Columns renames, orders, copies and drops the columns of a table: those listed are the ones
@@ -72,7 +73,7 @@ func (e *Columns) apply(_ context.Context, t *table.Table, _ Inputs) (*Result, e
 		named.Name = choice.name()
 		columns = append(columns, &named)
 		if kept[c.Name] {
-			effect.Columns = append(effect.Columns, ColumnEffect{Column: named.Name, Cells: n, DistinctAfter: distinct(t.Counts(c))})
+			effect.Columns = append(effect.Columns, added(t, &named))
 		}
 		kept[c.Name] = true
 	}
@@ -86,6 +87,12 @@ func (e *Columns) apply(_ context.Context, t *table.Table, _ Inputs) (*Result, e
 		return nil, err
 	}
 	return &Result{Table: out, Effect: effect}, nil
+}
+
+// added is the effect of a new column on the account.
+func added(t *table.Table, c *table.Column) ColumnEffect {
+	counts := t.Counts(c)
+	return ColumnEffect{Column: c.Name, Cells: t.Rows(), DistinctAfter: distinct(counts), Top: tally.Top(c, counts, 3)}
 }
 
 // Shape is the columns of a table before and after an entry that changes which there are.

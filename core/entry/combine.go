@@ -81,7 +81,7 @@ func (e *Combine) apply(ctx context.Context, t *table.Table, _ Inputs) (*Result,
 			kept = append(kept, made)
 		}
 	}
-	effect.Columns = append(effect.Columns, ColumnEffect{Column: made.Name, Cells: n, DistinctAfter: distinct(t.Counts(made))})
+	effect.Columns = append(effect.Columns, added(t, made))
 	out, err := shaped(t, kept, &effect)
 	if err != nil {
 		return nil, err

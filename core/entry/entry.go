@@ -15,6 +15,7 @@ import (
 
 	"grandledger/core/problem"
 	"grandledger/core/table"
+	"grandledger/core/tally"
 )
 
 // Entry is one change with its parameters.
@@ -51,10 +52,11 @@ func (b Balance) Check(rows int) error {
 
 // ColumnEffect is what an entry does to one column.
 type ColumnEffect struct {
-	Column         string `json:"column"`
-	Cells          int    `json:"cells"` // cells rewritten
-	DistinctBefore int    `json:"distinctBefore"`
-	DistinctAfter  int    `json:"distinctAfter"`
+	Column         string       `json:"column"`
+	Cells          int          `json:"cells"` // cells rewritten
+	DistinctBefore int          `json:"distinctBefore"`
+	DistinctAfter  int          `json:"distinctAfter"`
+	Top            []tally.Line `json:"top,omitempty"` // of a new column, its most frequent values
 }
 
 // Pair is a distinct value that changes, with the rows it stands in. Collides is set

@@ -237,7 +237,7 @@ func (e *Number) apply(_ context.Context, t *table.Table, _ Inputs) (*Result, er
 		codes.At[t.BaseRow(row)] = b.Add(e.id(e.Start + row))
 	}
 	made := &table.Column{Name: strings.TrimSpace(e.Name), Codes: codes, Dict: b.Dict()}
-	effect := Effect{Balance: Balance{Before: n, After: n}, Columns: []ColumnEffect{{Column: made.Name, Cells: n, DistinctAfter: n}}}
+	effect := Effect{Balance: Balance{Before: n, After: n}, Columns: []ColumnEffect{added(t, made)}}
 	out, err := shaped(t, append([]*table.Column{made}, t.Columns()...), &effect)
 	if err != nil {
 		return nil, err

@@ -121,7 +121,7 @@ func (e *Split) apply(_ context.Context, t *table.Table, _ Inputs) (*Result, err
 			return ""
 		})
 		columns = append(columns, made)
-		effect.Columns = append(effect.Columns, ColumnEffect{Column: name, Cells: n, DistinctAfter: distinct(t.Counts(made))})
+		effect.Columns = append(effect.Columns, added(t, made))
 	}
 	out, err := shaped(t, append(columns, t.Columns()[at+1:]...), &effect)
 	if err != nil {

@@ -21,6 +21,7 @@ import { ReadingPage } from "./tables/ReadingPage";
 import { RefreshPage } from "./tables/RefreshPage";
 import { RegisterPage } from "./tables/RegisterPage";
 import { RowsPage } from "./tables/RowsPage";
+import { ShapePage } from "./tables/ShapePage";
 import { TallyPage } from "./tables/TallyPage";
 import { TidyPage } from "./tables/TidyPage";
 import { CrossPage } from "./tables/CrossPage";
@@ -58,6 +59,7 @@ const router = createBrowserRouter([
       { path: "tables/:table/compare", element: <ComparePage /> },
       { path: "tables/:table/figures", element: <FiguresPage /> },
       { path: "tables/:table/keys", element: <KeysPage /> },
+      { path: "tables/:table/shape", element: <ShapePage /> },
       { path: "tables/:table/reading", element: <ReadingPage /> },
       { path: "tables/:table/tidy", element: <TidyPage /> },
       { path: "tables/:table/spellings", element: <SpellingsPage /> },

@@ -1118,6 +1118,49 @@ export interface components {
             name: string;
             cells: string[];
         };
+        /** @description the columns the table has afterwards, in order */
+        ColumnsEntry: {
+            columns: components["schemas"]["ColumnAs"][];
+        };
+        ColumnAs: {
+            from: string;
+            as?: string;
+        };
+        Split: {
+            column: string;
+            /** @enum {string} */
+            by: "marks" | "width" | "pattern" | "change";
+            marks?: string[];
+            /** @enum {string} */
+            take?: "" | "every" | "first" | "last";
+            widths?: number[];
+            pattern?: string;
+            names?: string[];
+            drop?: boolean;
+        };
+        Combine: {
+            columns: string[];
+            separator: string;
+            name: string;
+            drop?: boolean;
+        };
+        Fill: {
+            column: string;
+            /** @enum {string} */
+            with: "above" | "constant" | "column" | "next" | "repeats";
+            value?: string;
+            from?: string;
+        };
+        Number: {
+            name: string;
+            start: number;
+            prefix?: string;
+            width?: number;
+        };
+        Shape: {
+            before: string[];
+            after: string[];
+        };
         /** @description the columns of a received file, instead of Beside */
         BesideUpload: {
             /** Format: int64 */
@@ -1311,7 +1354,7 @@ export interface components {
             last: components["schemas"]["Row"];
         };
         /** @description the parameters of the entry's kind */
-        EntryParams: components["schemas"]["Tidy"] | components["schemas"]["Values"] | components["schemas"]["Duplicates"] | components["schemas"]["Return"] | components["schemas"]["RowsEntry"] | components["schemas"]["ReadingEntry"] | components["schemas"]["Beside"] | components["schemas"]["BesideUpload"];
+        EntryParams: components["schemas"]["Tidy"] | components["schemas"]["Values"] | components["schemas"]["Duplicates"] | components["schemas"]["Return"] | components["schemas"]["RowsEntry"] | components["schemas"]["ReadingEntry"] | components["schemas"]["Beside"] | components["schemas"]["BesideUpload"] | components["schemas"]["ColumnsEntry"] | components["schemas"]["Split"] | components["schemas"]["Combine"] | components["schemas"]["Fill"] | components["schemas"]["Number"];
         Tidy: {
             columns: string[];
             steps: components["schemas"]["TidyStep"][];
@@ -1383,7 +1426,7 @@ export interface components {
             /** Format: int64 */
             revision: number;
             /** @enum {string} */
-            kind: "tidy" | "values" | "duplicates" | "return" | "rows" | "reading" | "beside";
+            kind: "tidy" | "values" | "duplicates" | "return" | "rows" | "reading" | "beside" | "columns" | "split" | "combine" | "fill" | "number";
             params: components["schemas"]["EntryParams"];
         };
         Drafted: {
@@ -1398,6 +1441,7 @@ export interface components {
             pairs: components["schemas"]["Pair"][];
             changed: number;
             readings?: components["schemas"]["ReadingEffect"][];
+            shape?: components["schemas"]["Shape"];
         };
         ReadingEffect: {
             column: string;
@@ -1427,6 +1471,8 @@ export interface components {
             cells: number;
             distinctBefore: number;
             distinctAfter: number;
+            /** @description of a new column, its most frequent values */
+            top?: components["schemas"]["Line"][];
         };
         Pair: {
             column: string;

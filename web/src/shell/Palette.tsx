@@ -31,6 +31,7 @@ export function Palette({ book, open, onOpen }: { book: number; open: boolean; o
   const here = tables.find((t) => t.id === table);
   const actions: [string, () => void][] = here
     ? [
+        [`Shape the columns of ${here.name}`, go(tablePath(book, here.id, "/shape"))],
         [`Find duplicates in ${here.name}`, go(tablePath(book, here.id, "/duplicates"))],
         [`Tidy columns of ${here.name}`, go(tablePath(book, here.id, "/tidy"))],
         [`Rows of ${here.name}`, go(tablePath(book, here.id, "/rows"))],

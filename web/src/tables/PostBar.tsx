@@ -126,10 +126,12 @@ export function PostedNotice({ entry }: { entry: Entry }) {
 }
 
 const changesAnything = (e: Effect) =>
-  e.changed > 0 || moves(e) || (e.readings?.length ?? 0) > 0 || e.columns.some(isNew);
+  e.shape !== undefined || e.changed > 0 || moves(e) || (e.readings?.length ?? 0) > 0 || e.columns.some(isNew);
 
 /** A column that the entry adds. */
 const isNew = (c: Effect["columns"][number]) => c.distinctBefore === 0 && c.cells > 0;
+/** A column that the entry drops. */
+const isGone = (c: Effect["columns"][number]) => c.distinctAfter === 0 && c.cells > 0;
 
 const moves = (e: Effect) => e.balance.added + e.balance.setAside + e.balance.merged > 0;
 
@@ -144,7 +146,13 @@ export function figures(effect: Effect): Figure[] {
   if (b.added > 0) out.push({ label: "Added", value: `+${n(b.added)}`, tone: "green" });
   if (b.setAside > 0) out.push({ label: "Set aside", value: `−${n(b.setAside)}`, tone: "red" });
   if (b.merged > 0) out.push({ label: "Merged", value: `−${n(b.merged)}`, tone: "red" });
-  if (columns.length > 0) {
+  if (effect.shape) {
+    out.push({
+      label: "Columns",
+      value: `${n(effect.shape.before.length)} → ${n(effect.shape.after.length)}`,
+      tone: "ochre",
+    });
+  } else if (columns.length > 0) {
     const sum = (of: (c: (typeof columns)[number]) => number) => columns.reduce((t, c) => t + of(c), 0);
     const added = columns.every(isNew);
     out.push({ label: added ? "Cells added" : "Cells rewritten", value: n(sum((c) => c.cells)), tone: "ochre" });
@@ -166,7 +174,13 @@ export function effectWords(effect: Effect): string {
   const { balance: b, columns } = effect;
   const cells = columns.reduce((t, c) => t + c.cells, 0);
   const said: string[] = [];
-  if (columns.length > 0) said.push(`${count(cells, "cell")} ${columns.every(isNew) ? "added" : "rewritten"}`);
+  if (effect.shape) {
+    const gone = columns.filter(isGone).length;
+    const made = columns.filter(isNew).length;
+    if (made > 0) said.push(`${count(made, "column")} added`);
+    if (gone > 0) said.push(`${count(gone, "column")} dropped`);
+    if (made + gone === 0) said.push("columns renamed or put in order");
+  } else if (columns.length > 0) said.push(`${count(cells, "cell")} ${columns.every(isNew) ? "added" : "rewritten"}`);
   for (const r of effect.readings ?? []) {
     said.push(`${count(r.read, "row")} of ${r.column} read as ${r.after}, ${n(r.notRead)} do not`);
   }

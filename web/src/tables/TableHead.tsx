@@ -20,7 +20,7 @@ export function TableHead({ table, children }: { table: Table; children?: ReactN
   };
   const to = (rest = "") => tablePath(table.bookId, table.id, rest);
   return (
-    <div className="mb-1 flex flex-wrap items-end gap-x-[18px] gap-y-1 border-b border-rule">
+    <div className="mb-1 flex flex-wrap items-end gap-x-[15px] gap-y-1 border-b border-rule">
       <NavLink end to={to()} className={tab}>
         Columns
       </NavLink>
@@ -41,7 +41,8 @@ export function TableHead({ table, children }: { table: Table; children?: ReactN
       </NavLink>
       <div className="ml-auto flex gap-1.5 pb-1.5">
         {children}
-        <ButtonLink to={to("/duplicates")}>Find duplicates</ButtonLink>
+        <ButtonLink to={to("/shape")}>Shape</ButtonLink>
+        <ButtonLink to={to("/duplicates")}>Duplicates</ButtonLink>
         <ButtonLink to={`/books/${table.bookId}/join?left=${table.id}`}>Join</ButtonLink>
         <Button kind="small" onClick={() => setAsked(true)}>
           Publish

@@ -1,0 +1,408 @@
+import { useEffect, useEffectEvent, useState, type ReactNode } from "react";
+import type { Schemas } from "../api/client";
+import { Button } from "../design/Button";
+import { Check, Input, Labelled, Segments, Select } from "../design/Field";
+
+/** The parameters of an entry that shapes columns. */
+export type Shaping =
+  Schemas["ColumnsEntry"] | Schemas["Split"] | Schemas["Combine"] | Schemas["Fill"] | Schemas["Number"];
+
+interface FormProps {
+  names: string[];
+  /** The column the page was opened for. */
+  column: string;
+  onShape: (shaping: Shaping | null) => void;
+}
+
+/** Tells the page what is chosen whenever it changes. */
+function useShaping(shaping: Shaping | null, onShape: FormProps["onShape"]) {
+  const told = useEffectEvent(() => onShape(shaping));
+  const text = JSON.stringify(shaping);
+  useEffect(() => told(), [text]);
+}
+
+interface Line {
+  from: string;
+  as: string;
+  stays: boolean;
+}
+
+/** Renames, orders, copies and drops columns. */
+export function ColumnsForm({ names, onShape }: FormProps) {
+  const start = names.map((from) => ({ from, as: from, stays: true }));
+  const [lines, setLines] = useState<Line[]>(start);
+  const [find, setFind] = useState("");
+  const [by, setBy] = useState("");
+  const kept = lines.filter((l) => l.stays);
+  const same = JSON.stringify(lines) === JSON.stringify(start);
+  useShaping(
+    same ? null : { columns: kept.map(({ from, as }) => ({ from, as: as === from ? undefined : as })) },
+    onShape,
+  );
+  const set = (i: number, part: Partial<Line>) => setLines(lines.map((l, j) => (i === j ? { ...l, ...part } : l)));
+  const move = (i: number, to: number) => {
+    const next = [...lines];
+    next.splice(to, 0, ...next.splice(i, 1));
+    setLines(next);
+  };
+  return (
+    <>
+      <p className="mb-2 flex flex-wrap items-center gap-2">
+        <span className="text-ink-2">In all names</span>
+        <Input
+          aria-label="In names look for"
+          placeholder="look for"
+          className="w-28"
+          value={find}
+          onChange={(e) => setFind(e.target.value)}
+        />
+        <span className="text-ink-2">becomes</span>
+        <Input
+          aria-label="In names replace by"
+          placeholder="nothing"
+          className="w-28"
+          value={by}
+          onChange={(e) => setBy(e.target.value)}
+        />
+        <Button
+          kind="small"
+          disabled={find === ""}
+          onClick={() => setLines(lines.map((l) => ({ ...l, as: l.as.replaceAll(find, by).trim() || l.as })))}
+        >
+          Rename them
+        </Button>
+        <Button kind="quiet" onClick={() => setLines(lines.map((l) => ({ ...l, as: plain(l.as) })))}>
+          plain names: lower_case
+        </Button>
+      </p>
+      <table className="w-full table-fixed" aria-label="Columns to shape">
+        <thead>
+          <tr className="border-b border-ink text-[12px] text-ink-2">
+            <th className="w-[36%] py-1">Column</th>
+            <th>Named</th>
+            <th className="w-[31%]" />
+          </tr>
+        </thead>
+        <tbody>
+          {lines.map((l, i) => (
+            <tr key={`${l.from} ${i}`} className="h-[31px] border-b border-rule-2">
+              <td className="truncate">
+                <Check checked={l.stays} onChange={(stays) => set(i, { stays })} label={`Keep ${l.from}`}>
+                  <span className={l.stays ? "font-semibold" : "struck"}>{l.from}</span>
+                </Check>
+              </td>
+              <td>
+                <Input
+                  aria-label={`Name of ${l.from}`}
+                  className={`w-full ${l.as === l.from ? "" : "text-pencil"}`}
+                  value={l.as}
+                  disabled={!l.stays}
+                  onChange={(e) => set(i, { as: e.target.value })}
+                />
+              </td>
+              <td className="text-right whitespace-nowrap">
+                <Button kind="quiet" disabled={i === 0} aria-label={`Move ${l.from} up`} onClick={() => move(i, i - 1)}>
+                  up
+                </Button>
+                <Button
+                  kind="quiet"
+                  disabled={i === lines.length - 1}
+                  aria-label={`Move ${l.from} down`}
+                  onClick={() => move(i, i + 1)}
+                >
+                  down
+                </Button>
+                <Button
+                  kind="quiet"
+                  aria-label={`Copy ${l.from}`}
+                  onClick={() => setLines(lines.toSpliced(i + 1, 0, { ...l, as: `${l.as} (copy)`, stays: true }))}
+                >
+                  copy
+                </Button>
+              </td>
+            </tr>
+          ))}
+        </tbody>
+      </table>
+    </>
+  );
+}
+
+/** A name of small letters, digits and low lines alone. */
+const plain = (name: string) =>
+  name
+    .normalize("NFD")
+    .replace(/\p{Mn}/gu, "")
+    .toLowerCase()
+    .replace(/[^a-z0-9]+/g, "_")
+    .replace(/^_+|_+$/g, "") || name;
+
+function Row({ label, children }: { label: string; children: ReactNode }) {
+  return (
+    <>
+      <span className="pt-1 text-ink-2">{label}</span>
+      <span className="flex flex-wrap items-center gap-2">{children}</span>
+    </>
+  );
+}
+
+const options = (names: string[]) => names.map((value) => ({ value, name: value }));
+
+/** Cuts one column into several. */
+export function SplitForm({ names, column, onShape }: FormProps) {
+  const [of, setOf] = useState(column);
+  const [by, setBy] = useState<Schemas["Split"]["by"]>("marks");
+  const [marks, setMarks] = useState(", | &");
+  const [pattern, setPattern] = useState("");
+  const [widths, setWidths] = useState("2 4");
+  const [take, setTake] = useState<"every" | "first" | "last">("every");
+  const [made, setMade] = useState("");
+  const [drop, setDrop] = useState(false);
+  const list = marks
+    .split("|")
+    .map((m) => (m.trim() === "" ? m : m.trim()))
+    .filter((m) => m !== "");
+  const lengths = widths
+    .split(/\D+/)
+    .map(Number)
+    .filter((w) => w > 0);
+  const named = made.split(",").map((m) => m.trim());
+  const ready =
+    by === "change" ||
+    (by === "marks" && list.length > 0) ||
+    (by === "pattern" && pattern !== "") ||
+    (by === "width" && lengths.length > 0);
+  useShaping(
+    ready
+      ? {
+          column: of,
+          by,
+          ...(by === "marks" && { marks: list, take }),
+          ...(by === "pattern" && { pattern, take }),
+          ...(by === "width" && { widths: lengths }),
+          ...(made.trim() !== "" && { names: named }),
+          drop,
+        }
+      : null,
+    onShape,
+  );
+  return (
+    <div className="grid grid-cols-[100px_1fr] gap-y-2.5">
+      <Row label="Column">
+        <Select label="Column to split" value={of} options={options(names)} onChange={setOf} className="w-52" />
+      </Row>
+      <Row label="Cut by">
+        <Segments
+          label="Cut by"
+          value={by}
+          options={[
+            { value: "marks", name: "marks" },
+            { value: "width", name: "widths" },
+            { value: "pattern", name: "pattern" },
+            { value: "change", name: "letters and digits" },
+          ]}
+          onChange={setBy}
+        />
+      </Row>
+      {by === "marks" && (
+        <Row label="Marks">
+          <Input aria-label="Marks" className="w-44" value={marks} onChange={(e) => setMarks(e.target.value)} />
+          <span className="text-[12px] text-ink-2">several apart by |, such as , | &amp; | and</span>
+        </Row>
+      )}
+      {by === "pattern" && (
+        <Row label="Pattern">
+          <Input
+            aria-label="Pattern to cut by"
+            placeholder="\\s*/\\s*"
+            className="w-44"
+            value={pattern}
+            onChange={(e) => setPattern(e.target.value)}
+          />
+        </Row>
+      )}
+      {by === "width" && (
+        <Row label="Characters">
+          <Input aria-label="Widths" className="w-32" value={widths} onChange={(e) => setWidths(e.target.value)} />
+          <span className="text-[12px] text-ink-2">of each part; the rest is the last one</span>
+        </Row>
+      )}
+      {(by === "marks" || by === "pattern") && (
+        <Row label="Cut at">
+          <Segments
+            label="Which marks cut"
+            value={take}
+            options={[
+              { value: "every", name: "every one" },
+              { value: "first", name: "the first" },
+              { value: "last", name: "the last" },
+            ]}
+            onChange={setTake}
+          />
+        </Row>
+      )}
+      <Row label="New names">
+        <Input
+          aria-label="Names of the new columns"
+          placeholder={`${of} 1, ${of} 2, …`}
+          className="w-72"
+          value={made}
+          onChange={(e) => setMade(e.target.value)}
+        />
+      </Row>
+      <Row label="">
+        <Check checked={drop} onChange={setDrop}>
+          drop {of} itself
+        </Check>
+      </Row>
+    </div>
+  );
+}
+
+/** Puts several columns together into one. */
+export function CombineForm({ names, onShape }: FormProps) {
+  const [chosen, setChosen] = useState<string[]>([]);
+  const [separator, setSeparator] = useState(" ");
+  const [name, setName] = useState("");
+  const [drop, setDrop] = useState(false);
+  const title = name.trim() || chosen.join(" and ");
+  useShaping(chosen.length > 1 ? { columns: chosen, separator, name: title, drop } : null, onShape);
+  return (
+    <div className="grid grid-cols-[100px_1fr] gap-y-2.5">
+      <Row label="Columns">
+        <span className="flex flex-col gap-1">
+          {names.map((c) => (
+            <Check
+              key={c}
+              checked={chosen.includes(c)}
+              onChange={(on) => setChosen(on ? [...chosen, c] : chosen.filter((x) => x !== c))}
+            >
+              {c}
+              {chosen.includes(c) && <span className="text-ink-2">{chosen.indexOf(c) + 1}.</span>}
+            </Check>
+          ))}
+        </span>
+      </Row>
+      <Row label="Between them">
+        <Input
+          aria-label="Separator"
+          className="w-24"
+          value={separator}
+          onChange={(e) => setSeparator(e.target.value)}
+        />
+        <span className="text-[12px] text-ink-2">blank cells are passed over</span>
+      </Row>
+      <Row label="New name">
+        <Input
+          aria-label="Name of the new column"
+          placeholder={title}
+          className="w-60"
+          value={name}
+          onChange={(e) => setName(e.target.value)}
+        />
+      </Row>
+      <Row label="">
+        <Check checked={drop} onChange={setDrop}>
+          drop the columns themselves
+        </Check>
+      </Row>
+    </div>
+  );
+}
+
+/** Fills blank cells, or blanks repeats. */
+export function FillForm({ names, column, onShape }: FormProps) {
+  const [of, setOf] = useState(column);
+  const [how, setHow] = useState<Schemas["Fill"]["with"]>("above");
+  const [value, setValue] = useState("");
+  const [from, setFrom] = useState(names.find((c) => c !== column) ?? "");
+  const ready = how !== "constant" || value.trim() !== "";
+  useShaping(
+    ready ? { column: of, with: how, ...(how === "constant" && { value }), ...(how === "column" && { from }) } : null,
+    onShape,
+  );
+  return (
+    <div className="grid grid-cols-[100px_1fr] gap-y-2.5">
+      <Row label="Column">
+        <Select label="Column to fill" value={of} options={options(names)} onChange={setOf} className="w-52" />
+      </Row>
+      <Row label="Blank cells">
+        <Select
+          label="What blank cells become"
+          value={how}
+          options={[
+            { value: "above", name: "take the value above" },
+            { value: "column", name: "take the value of another column" },
+            { value: "constant", name: "become one value" },
+            { value: "next", name: "get new ids after the highest" },
+            { value: "repeats", name: "stand where the cell above repeats" },
+          ]}
+          onChange={(v) => setHow(v as Schemas["Fill"]["with"])}
+          className="w-72"
+        />
+      </Row>
+      {how === "constant" && (
+        <Row label="Value">
+          <Input
+            aria-label="Value to fill with"
+            className="w-60"
+            value={value}
+            onChange={(e) => setValue(e.target.value)}
+          />
+        </Row>
+      )}
+      {how === "column" && (
+        <Row label="Column">
+          <Select
+            label="Column to fill from"
+            value={from}
+            options={options(names.filter((c) => c !== of))}
+            onChange={setFrom}
+            className="w-52"
+          />
+        </Row>
+      )}
+    </div>
+  );
+}
+
+/** Numbers the rows in the order they stand. */
+export function NumberForm({ names, onShape }: FormProps) {
+  const [name, setName] = useState(names.includes("row") ? "number" : "row");
+  const [start, setStart] = useState("1");
+  const [prefix, setPrefix] = useState("");
+  const [width, setWidth] = useState("");
+  useShaping(
+    name.trim() !== ""
+      ? { name, start: Number(start) || 0, prefix: prefix || undefined, width: Number(width) || undefined }
+      : null,
+    onShape,
+  );
+  return (
+    <div className="flex flex-wrap gap-3">
+      <Labelled label="New column">
+        <Input className="w-40" value={name} onChange={(e) => setName(e.target.value)} />
+      </Labelled>
+      <Labelled label="From">
+        <Input
+          className="w-20"
+          inputMode="numeric"
+          value={start}
+          onChange={(e) => setStart(e.target.value.replace(/\D/g, "").slice(0, 15))}
+        />
+      </Labelled>
+      <Labelled label="Before the number">
+        <Input className="w-28" placeholder="nothing" value={prefix} onChange={(e) => setPrefix(e.target.value)} />
+      </Labelled>
+      <Labelled label="Digits">
+        <Input
+          className="w-16"
+          placeholder="any"
+          inputMode="numeric"
+          value={width}
+          onChange={(e) => setWidth(e.target.value.replace(/\D/g, "").slice(0, 2))}
+        />
+      </Labelled>
+    </div>
+  );
+}

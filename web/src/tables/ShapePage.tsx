@@ -1,0 +1,153 @@
+import { useDeferredValue, useState } from "react";
+import { useSearchParams } from "react-router";
+import type { Schemas } from "../api/client";
+import type { Draft } from "../api/queries";
+import { WhereStrip } from "../conditions/WhereStrip";
+import { Segments } from "../design/Field";
+import { ProblemNotice } from "../design/Notice";
+import { Page, Spread } from "../design/Spread";
+import { Value } from "../design/Value";
+import { count, n } from "../design/words";
+import { useBook } from "../shell/useBook";
+import { EffectPairs } from "./EffectPairs";
+import { usePosting } from "./PostBar";
+import { ColumnsForm, CombineForm, FillForm, NumberForm, SplitForm, type Shaping } from "./ShapeForms";
+import { usePinned } from "./usePinned";
+
+type Kind = "columns" | "split" | "combine" | "fill" | "number";
+
+const kinds: { value: Kind; name: string }[] = [
+  { value: "columns", name: "Rename, order, drop" },
+  { value: "split", name: "Split" },
+  { value: "combine", name: "Combine" },
+  { value: "fill", name: "Fill blanks" },
+  { value: "number", name: "Number rows" },
+];
+
+/** Changes which columns a table has: renames, orders, copies and drops them, splits one, combines several, fills blanks. */
+export function ShapePage() {
+  const { table } = useBook();
+  const [query, setQuery] = useSearchParams();
+  const kind = (query.get("do") as Kind | null) ?? "columns";
+  const pinned = usePinned(table);
+  const names = pinned.table?.columns ?? [];
+  const [shaping, shape] = useState<Shaping | null>(null);
+  // What is typed is drafted once the typing pauses.
+  const params = useDeferredValue(shaping);
+  const draft: Draft | null =
+    params && pinned.revision !== undefined
+      ? { revision: pinned.revision, kind, params: params as Draft["params"] }
+      : null;
+  const posting = usePosting({
+    pinned,
+    draft,
+    whole: kind !== "fill",
+    idle: "Say what is to change",
+    onPosted: () => shape(null),
+  });
+  const effect = draft && !posting.drafted.error ? posting.drafted.data?.effect : undefined;
+  const form = { names, column: query.get("column") ?? names[0] ?? "", onShape: shape };
+  return (
+    <Spread
+      left={
+        <Page
+          side="left"
+          title="Shape columns"
+          tab="Shape columns"
+          sub={pinned.table && `${pinned.table.name}, ${count(names.length, "column")}.`}
+        >
+          {pinned.error ? <ProblemNotice error={pinned.error} /> : null}
+          {kind === "fill" && <WhereStrip revision={pinned.revision} />}
+          <Segments
+            label="What to do with the columns"
+            value={kind}
+            options={kinds}
+            onChange={(next) => {
+              shape(null);
+              setQuery({ do: next }, { replace: true });
+            }}
+          />
+          {names.length > 0 && (
+            <div key={`${pinned.revision} ${kind}`} className="mt-3">
+              {kind === "columns" && <ColumnsForm {...form} />}
+              {kind === "split" && <SplitForm {...form} />}
+              {kind === "combine" && <CombineForm {...form} />}
+              {kind === "fill" && <FillForm {...form} />}
+              {kind === "number" && <NumberForm {...form} />}
+            </div>
+          )}
+        </Page>
+      }
+      right={
+        <Page
+          side="right"
+          title={effect ? (posting.drafted.data?.words ?? "") : "What would change"}
+          sub="Worked out on every row. Nothing changes until you post."
+          foot={posting.strip}
+        >
+          {posting.notices}
+          {effect?.shape && <After shape={effect.shape} columns={effect.columns} />}
+          {effect && effect.changed > 0 && <EffectPairs effect={effect} />}
+          {effect && !effect.shape && effect.changed === 0 && (
+            <p className="py-4 text-ink-2">Nothing to change: no cell would become another.</p>
+          )}
+        </Page>
+      }
+    />
+  );
+}
+
+interface AfterProps {
+  shape: Schemas["Shape"];
+  columns: Schemas["ColumnEffect"][];
+}
+
+/** The columns as they would stand, new ones pencilled, and those that go struck through. */
+function After({ shape, columns }: AfterProps) {
+  const effect = (name: string) => columns.find((c) => c.column === name);
+  const gone = shape.before.filter((c) => !shape.after.includes(c));
+  return (
+    <table className="w-full table-fixed" aria-label="Columns afterwards">
+      <thead>
+        <tr className="border-b border-ink text-[12px] text-ink-2">
+          <th className="w-[9%] py-1 pr-3 text-right" />
+          <th>Column</th>
+          <th className="w-[44%]">Such as</th>
+          <th className="w-[14%] text-right">Distinct</th>
+        </tr>
+      </thead>
+      <tbody>
+        {shape.after.map((name, i) => {
+          const made = !shape.before.includes(name);
+          return (
+            <tr key={name} className="h-[27px] border-b border-rule-2">
+              <td className="pr-3 text-right text-ink-3">{i + 1}</td>
+              <td className="truncate">
+                <span className={made ? "pencilled" : ""}>{name}</span>
+              </td>
+              <td className="truncate pr-2 text-ink-2">
+                {effect(name)?.top?.map((l, i) => (
+                  <span key={l.value}>
+                    {i > 0 && " · "}
+                    <Value value={l.value} />
+                  </span>
+                ))}
+              </td>
+              <td className="text-right">{effect(name) && n(effect(name)!.distinctAfter)}</td>
+            </tr>
+          );
+        })}
+        {gone.map((name) => (
+          <tr key={name} className="h-[27px] border-b border-rule-2">
+            <td />
+            <td className="truncate">
+              <span className="struck">{name}</span>
+            </td>
+            <td className="text-ink-2">{effect(name) ? "dropped" : "renamed"}</td>
+            <td />
+          </tr>
+        ))}
+      </tbody>
+    </table>
+  );
+}
