@@ -91,6 +91,9 @@ func TestCoreStandsAlone(t *testing.T) {
 	inner := []string{"grandledger/core/", "golang.org/x/"}
 	walk(t, "../core", func(file string, imports []string, text string) {
 		for _, imp := range imports {
+			if strings.HasSuffix(file, "formula/formula.go") && strings.HasPrefix(imp, "github.com/expr-lang/expr") {
+				continue // the language of formulas
+			}
 			ours := strings.HasPrefix(imp, "grandledger/")
 			if ours && !strings.HasPrefix(imp, inner[0]) || slices.ContainsFunc(forbidden, func(f string) bool {
 				return imp == f || strings.HasSuffix(f, "/") && strings.HasPrefix(imp, f)

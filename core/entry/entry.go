@@ -77,6 +77,8 @@ type Effect struct {
 	Changed int            `json:"changed"` // distinct values that change, listed or not
 	// Shape is the columns before and after, where the entry changes which there are.
 	Shape *Shape `json:"shape,omitempty"`
+	// Evaluation is what a formula came to.
+	Evaluation *Evaluation `json:"evaluation,omitempty"`
 	// Readings is what a change of reading comes to.
 	Readings []ReadingEffect `json:"readings,omitempty"`
 }
@@ -105,6 +107,7 @@ var kinds = map[string]func() Entry{
 	"combine":    func() Entry { return &Combine{} },
 	"fill":       func() Entry { return &Fill{} },
 	"number":     func() Entry { return &Number{} },
+	"formula":    func() Entry { return &Formula{} },
 }
 
 // whole are the kinds that concern all rows and cannot be narrowed by a condition: they change

@@ -59,6 +59,12 @@ func draw(r *rand.Rand, kind string, earlier, rows int) entry.Entry {
 		return &entry.Fill{Column: columns[0], With: []entry.FillWith{entry.Above, entry.Constant, entry.Other, entry.Next, entry.Repeats}[r.IntN(5)], Value: "filled", From: "c"}
 	case "number":
 		return &entry.Number{Name: fmt.Sprint("no ", earlier), Start: r.IntN(9), Width: r.IntN(6), Prefix: "N"}
+	case "formula":
+		e := &entry.Formula{Formula: []string{`upper(text(a)) + text(b)`, `number(b) * 2`, `fold(text(b))`, `number(text(a)) / 12`, `len(words(text(c)))`}[r.IntN(5)], Name: fmt.Sprint("made ", earlier)}
+		if r.IntN(2) == 0 {
+			e.Name, e.Replace = "b", true
+		}
+		return e
 	case "beside":
 		e := &entry.Beside{From: "clipboard"}
 		name := fmt.Sprint("beside ", earlier)
@@ -372,6 +378,11 @@ func TestBadParametersAreRefused(t *testing.T) {
 		{"number", `{"name":"a","start":1}`, "used twice"},
 		{"number", `{"name":"n","start":-1}`, "cannot be numbered so"},
 		{"number", `{"name":"n","start":1,"where":{"op":"blank","column":"a"}}`, "whole column"},
+		{"formula", `{"formula":"a +","name":"b"}`, "cannot be read at character"},
+		{"formula", `{"formula":"a + q","name":"b"}`, `there is no column called "q"`},
+		{"formula", `{"formula":"a","name":" "}`, "no name"},
+		{"formula", `{"formula":"a","name":"a"}`, "used twice"},
+		{"formula", `{"formula":"a","name":"q","replace":true}`, `no column "q"`},
 		{"dance", `{}`, "dance"},
 	} {
 		e, err := entry.Decode(c.kind, []byte(c.params))

@@ -95,3 +95,36 @@ func TestTooManyParts(t *testing.T) {
 		t.Error(fmt.Sprint(err))
 	}
 }
+
+// A formula over all rows: what it gives, where it fails and why, as a new column and in the
+// place of one, in which cells stay where it fails.
+func TestFormula(t *testing.T) {
+	tab := coretest.Build([]string{"kg", "price"}, []string{"10", "1.5"}, []string{"10", "1.5"}, []string{"20", "n/a"}, []string{"", "2"}, []string{"∅", "3"}, []string{"40", "0.25"}, []string{"1", "1"},
+		[]string{"2", "1"}, []string{"3", "1"}, []string{"4", "1"}, []string{"5", "1"}, []string{"6", "1"}, []string{"7", "1"}, []string{"8", "1"}, []string{"9", "1"})
+	res, err := entry.Apply(context.Background(), &entry.Formula{Formula: "kg * price", Name: "value"}, tab, entry.Inputs{})
+	if err != nil {
+		t.Fatal(err)
+	}
+	var got []string
+	for _, row := range coretest.Rows(res.Table)[:6] {
+		got = append(got, row[2])
+	}
+	if strings.Join(got, "|") != "15|15||||10" {
+		t.Errorf("%q", got)
+	}
+	ev := res.Effect.Evaluation
+	if ev.Failed != 3 || !slices.Equal(ev.Names, []string{"kg", "price"}) || ev.Worked[0].Why == "" || ev.Worked[0].Rows != 1 || ev.Worked[3].To != "15" || ev.Worked[3].Rows != 2 {
+		t.Errorf("%+v", ev)
+	}
+	res, err = entry.Apply(context.Background(), &entry.Formula{Formula: "kg * 2", Name: "kg", Replace: true}, tab, entry.Inputs{})
+	if err != nil {
+		t.Fatal(err)
+	}
+	got = nil
+	for _, row := range coretest.Rows(res.Table)[:6] {
+		got = append(got, row[0])
+	}
+	if strings.Join(got, "|") != "20|20|40||∅|80" || res.Effect.Evaluation.Failed != 2 || res.Effect.Columns[0].Cells != 13 {
+		t.Errorf("%q %+v", got, res.Effect)
+	}
+}

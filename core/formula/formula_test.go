@@ -1,0 +1,132 @@
+package formula
+
+import (
+	"strings"
+	"testing"
+
+	"grandledger/core/coretest"
+	"grandledger/core/table"
+)
+
+func cells(texts ...string) []*string {
+	out := make([]*string, len(texts))
+	for i := range texts {
+		if texts[i] != "∅" {
+			out[i] = &texts[i]
+		}
+	}
+	return out
+}
+
+// landings is a table with a column of each reading.
+func landings() *table.Table {
+	return coretest.Build([]string{"weight_kg", "Price per kg", "landed", "iced", "gear", "catch"},
+		[]string{"1,250.5", "2.40", "2031-10-04", "yes", "Gill net", `["Cod","Ling"]`}, []string{"30", "0.1", "4 Oct 2031", "no", "Pots", `[]`}, []string{"", "n/a", "", "", "", ""},
+		[]string{"1", "3", "2031-01-01", "no", "x", `["Cod"]`}, []string{"2", "4", "2031-01-02", "no", "y", `["Cod"]`}, []string{"3", "5", "2031-01-03", "no", "z", `["Cod"]`},
+		[]string{"4", "6", "2031-01-04", "no", "w", `["Cod"]`}, []string{"5", "7", "2031-01-05", "no", "v", `["Cod"]`}, []string{"6", "8", "2031-01-06", "no", "u", `["Cod"]`},
+		[]string{"7", "9", "2031-01-07", "no", "t", `["Cod"]`})
+}
+
+// Formulas over the first row and over a blank one; arithmetic in fifteen digits.
+func TestFormulas(t *testing.T) {
+	tab := landings()
+	row := map[string]string{"weight_kg": "1,250.5", "Price per kg": "2.40", "landed": "2031-10-04", "iced": "yes", "gear": "Gill net", "catch": `["Cod","Ling"]`}
+	for _, c := range []struct{ formula, want, blank string }{
+		{`weight_kg * Price_per_kg`, "3001.2", "!"},
+		{`0.1 + 0.2`, "0.3", "0.3"},
+		{`upper(gear) + "!"`, "GILL NET!", "!"},
+		{`iced ? "iced" : "fresh"`, "iced", "!"},
+		{`landed.Year()`, "2031", "!"},
+		{`days(landed, date("10/10/2031"))`, "6", "!"},
+		{`len(catch)`, "2", "0"},
+		{`map(catch, upper(#))`, `["COD","LING"]`, "[]"},
+		{`weight_kg == nil ? "no weight" : "weighed"`, "weighed", "no weight"},
+		{`weight_kg ?? 0`, "1250.5", "0"},
+		{`coalesce(gear, "unknown")`, "Gill net", "unknown"},
+		{`gear contains "net" and not (gear matches "^x")`, "true", "false"},
+		{`let t = weight_kg / 1000; t > 1 ? text(t) + " t" : "small"`, "1.2505 t", "!"},
+		{`fold(gear) + join(words(gear), "_")`, "gillnetgill_net", ""},
+		{`number("1,000") + 1`, "1001", "1001"},
+		{`landed`, "2031-10-04", ""},
+		{`date("x")`, "!", "!"},
+		{`1 / 0`, "!", "!"},
+		{`nil`, "", ""},
+		{`gear[5:]`, "net", ""},
+	} {
+		f, err := Compile(c.formula, tab)
+		if err != nil {
+			t.Errorf("%s: %v", c.formula, err)
+			continue
+		}
+		evaluate := f.Evaluator()
+		var full, blank []string
+		for _, col := range f.Columns() {
+			full, blank = append(full, row[col.Name]), append(blank, "")
+		}
+		for _, try := range []struct {
+			of   []string
+			want string
+		}{{full, c.want}, {blank, c.blank}} {
+			got, err := evaluate(cells(try.of...))
+			if err != nil {
+				got = "!"
+			}
+			if got != try.want && !(try.want == "!" && strings.HasPrefix(got, "!")) {
+				t.Errorf("%s of %q is %q (%v), want %q", c.formula, try.of, got, err, try.want)
+			}
+		}
+	}
+}
+
+// What cannot be read says where; what would never end, or eat memory, fails; nothing of the
+// machine can be reached.
+func TestBadFormulas(t *testing.T) {
+	tab := landings()
+	for formula, says := range map[string]string{
+		"":                               "empty",
+		"weight_kg *":                    "cannot be read at character",
+		"weigth_kg * 2":                  `at character 1: there is no column called "weigth_kg"`,
+		"now()":                          "no column called",
+		`repeat("x", 9)`:                 "no column called",
+		`$env["gear"]`:                   `no column called "$env"`,
+		`env("HOME")`:                    "no column called",
+		strings.Repeat("1+", 2100) + "1": "longer than",
+		strings.Repeat("(1+", 600) + "1" + strings.Repeat(")", 600): "cannot be read",
+	} {
+		if _, err := Compile(formula, tab); err == nil || !strings.Contains(err.Error(), says) {
+			t.Errorf("%.40s: %v", formula, err)
+		}
+	}
+	for _, formula := range []string{`len(map(1..1000000, # * 2))`, `sum(map(1..9999, sum(map(1..9999, #))))`, `filter(1..100000000, true)`} {
+		f, err := Compile(formula, tab)
+		if err != nil {
+			t.Errorf("%s: %v", formula, err)
+			continue
+		}
+		if got, err := f.Evaluator()(nil); err == nil {
+			t.Errorf("%s is worked out: %.50s", formula, got)
+		}
+	}
+}
+
+// The examples of the functions come to what they say.
+func TestExamples(t *testing.T) {
+	for _, f := range Functions() {
+		c, err := Compile(f.Example, landings())
+		if err != nil {
+			t.Errorf("%s: %v", f.Example, err)
+			continue
+		}
+		if got, err := c.Evaluator()(nil); err != nil || got != f.Gives {
+			t.Errorf("%s gives %q (%v), says %q", f.Example, got, err, f.Gives)
+		}
+	}
+}
+
+// Names that are no single word, or words of the language, get one of their own.
+func TestNames(t *testing.T) {
+	got := Names(coretest.Build([]string{"Price per kg", "2031", "in", "größe", "Price-per kg", "number", ""}[:6]))
+	if want := "Price_per_kg _2031 in_ größe Price_per_kg_2 number_2"; strings.Join(got, " ") != want {
+		t.Error(got)
+	}
+}
