@@ -41,6 +41,7 @@ const (
 	DraftKindCombine    DraftKind = "combine"
 	DraftKindDuplicates DraftKind = "duplicates"
 	DraftKindFill       DraftKind = "fill"
+	DraftKindFormula    DraftKind = "formula"
 	DraftKindNumber     DraftKind = "number"
 	DraftKindReading    DraftKind = "reading"
 	DraftKindReturn     DraftKind = "return"
@@ -62,6 +63,8 @@ func (e DraftKind) Valid() bool {
 	case DraftKindDuplicates:
 		return true
 	case DraftKindFill:
+		return true
+	case DraftKindFormula:
 		return true
 	case DraftKindNumber:
 		return true
@@ -635,6 +638,9 @@ type EntryState string
 // EntryParams the parameters of the entry's kind
 type EntryParams = json.RawMessage
 
+// Evaluation defines model for Evaluation.
+type Evaluation = entry.Evaluation
+
 // FarOut defines model for FarOut.
 type FarOut = tally.FarOut
 
@@ -643,6 +649,31 @@ type Fill = entry.Fill
 
 // FixedLayout defines model for FixedLayout.
 type FixedLayout = fixed.Layout
+
+// Formula defines model for Formula.
+type Formula = entry.Formula
+
+// FormulaFunction defines model for FormulaFunction.
+type FormulaFunction struct {
+	Does    string `json:"does"`
+	Example string `json:"example"`
+	Gives   string `json:"gives"`
+	Name    string `json:"name"`
+}
+
+// FormulaHelp defines model for FormulaHelp.
+type FormulaHelp struct {
+	Functions []FormulaFunction `json:"functions"`
+	Names     []FormulaName     `json:"names"`
+}
+
+// FormulaName defines model for FormulaName.
+type FormulaName struct {
+	Column string `json:"column"`
+
+	// Name the column's name in formulas
+	Name string `json:"name"`
+}
 
 // FoundPath defines model for FoundPath.
 type FoundPath = jsonshape.Found
@@ -1003,6 +1034,9 @@ type Upload struct {
 // Values defines model for Values.
 type Values = entry.Values
 
+// Worked defines model for Worked.
+type Worked = entry.Worked
+
 // XmlShape defines model for XmlShape.
 type XmlShape = xmlshape.Shape
 
@@ -1136,6 +1170,12 @@ type PostEntryParams struct {
 // RepostEntryParams defines parameters for RepostEntry.
 type RepostEntryParams struct {
 	IdempotencyKey Idempotency `json:"Idempotency-Key"`
+}
+
+// GetFormulaHelpParams defines parameters for GetFormulaHelp.
+type GetFormulaHelpParams struct {
+	// Revision the revision to read; the table as it stands where not given
+	Revision AtRevision `form:"revision,omitempty" json:"revision,omitempty"`
 }
 
 // GetKeysParams defines parameters for GetKeys.
@@ -1445,6 +1485,9 @@ type ServerInterface interface {
 	// RepostEntry Post a reversed entry again, where the table stands as it did before it
 	// (POST /tables/{table}/entries/{number}/repost)
 	RepostEntry(c *gin.Context, table TableId, number int, params RepostEntryParams)
+	// GetFormulaHelp What formulas over the table can name and do
+	// (GET /tables/{table}/formula)
+	GetFormulaHelp(c *gin.Context, table TableId, params GetFormulaHelpParams)
 	// GetKeys What the columns are to one another - keys, what determines what, what is the same
 	// (GET /tables/{table}/keys)
 	GetKeys(c *gin.Context, table TableId, params GetKeysParams)
@@ -2576,6 +2619,42 @@ func (siw *ServerInterfaceWrapper) RepostEntry(c *gin.Context) {
 	siw.Handler.RepostEntry(c, table, number, params)
 }
 
+// GetFormulaHelp operation middleware
+func (siw *ServerInterfaceWrapper) GetFormulaHelp(c *gin.Context) {
+
+	var err error
+	_ = err
+
+	// ------------- Path parameter "table" -------------
+	var table TableId
+
+	err = runtime.BindStyledParameterWithOptions("simple", "table", c.Param("table"), &table, runtime.BindStyledParameterOptions{ParamLocation: runtime.ParamLocationPath, Explode: false, Required: true, Type: "integer", Format: "int64", ValueIsUnescaped: true})
+	if err != nil {
+		siw.ErrorHandler(c, fmt.Errorf("Invalid format for parameter table: %w", err), http.StatusBadRequest)
+		return
+	}
+
+	// Parameter object where we will unmarshal all parameters from the context
+	var params GetFormulaHelpParams
+
+	// ------------- Optional query parameter "revision" -------------
+
+	err = runtime.BindQueryParameterWithOptions("form", true, false, "revision", c.Request.URL.Query(), &params.Revision, runtime.BindQueryParameterOptions{Type: "integer", Format: "int64"})
+	if err != nil {
+		siw.ErrorHandler(c, fmt.Errorf("Invalid format for parameter revision: %w", err), http.StatusBadRequest)
+		return
+	}
+
+	for _, middleware := range siw.HandlerMiddlewares {
+		middleware(c)
+		if c.IsAborted() {
+			return
+		}
+	}
+
+	siw.Handler.GetFormulaHelp(c, table, params)
+}
+
 // GetKeys operation middleware
 func (siw *ServerInterfaceWrapper) GetKeys(c *gin.Context) {
 
@@ -3443,6 +3522,7 @@ func RegisterHandlersWithOptions(router gin.IRouter, si ServerInterface, options
 	router.GET(options.BaseURL+"/tables/:table/cross", wrapper.GetCross)
 	router.GET(options.BaseURL+"/tables/:table/detail", wrapper.GetDetail)
 	router.GET(options.BaseURL+"/tables/:table/suggestions", wrapper.GetSuggestions)
+	router.GET(options.BaseURL+"/tables/:table/formula", wrapper.GetFormulaHelp)
 	router.GET(options.BaseURL+"/tables/:table/keys", wrapper.GetKeys)
 	router.GET(options.BaseURL+"/tables/:table/reading", wrapper.GetReading)
 	router.GET(options.BaseURL+"/tables/:table/spellings", wrapper.GetSpellings)
@@ -4692,6 +4772,46 @@ func (response RepostEntrydefaultApplicationProblemPlusJSONResponse) VisitRepost
 	return err
 }
 
+type GetFormulaHelpRequestObject struct {
+	Table  TableId `json:"table"`
+	Params GetFormulaHelpParams
+}
+
+type GetFormulaHelpResponseObject interface {
+	VisitGetFormulaHelpResponse(w http.ResponseWriter) error
+}
+
+type GetFormulaHelp200JSONResponse FormulaHelp
+
+func (response GetFormulaHelp200JSONResponse) VisitGetFormulaHelpResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/json")
+	w.WriteHeader(200)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
+type GetFormulaHelpdefaultApplicationProblemPlusJSONResponse struct {
+	Body       Problem
+	StatusCode int
+}
+
+func (response GetFormulaHelpdefaultApplicationProblemPlusJSONResponse) VisitGetFormulaHelpResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response.Body); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/problem+json")
+	w.WriteHeader(response.StatusCode)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
 type GetKeysRequestObject struct {
 	Table  TableId `json:"table"`
 	Params GetKeysParams
@@ -5432,6 +5552,9 @@ type StrictServerInterface interface {
 	// RepostEntry Post a reversed entry again, where the table stands as it did before it
 	// (POST /tables/{table}/entries/{number}/repost)
 	RepostEntry(ctx context.Context, request RepostEntryRequestObject) (RepostEntryResponseObject, error)
+	// GetFormulaHelp What formulas over the table can name and do
+	// (GET /tables/{table}/formula)
+	GetFormulaHelp(ctx context.Context, request GetFormulaHelpRequestObject) (GetFormulaHelpResponseObject, error)
 	// GetKeys What the columns are to one another - keys, what determines what, what is the same
 	// (GET /tables/{table}/keys)
 	GetKeys(ctx context.Context, request GetKeysRequestObject) (GetKeysResponseObject, error)
@@ -6601,6 +6724,33 @@ func (sh *strictHandler) RepostEntry(ctx *gin.Context, table TableId, number int
 		sh.options.HandlerErrorFunc(ctx, err)
 	} else if validResponse, ok := response.(RepostEntryResponseObject); ok {
 		if err := validResponse.VisitRepostEntryResponse(ctx.Writer); err != nil {
+			sh.options.ResponseErrorHandlerFunc(ctx, err)
+		}
+	} else if response != nil {
+		sh.options.ResponseErrorHandlerFunc(ctx, fmt.Errorf("unexpected response type: %T", response))
+	}
+}
+
+// GetFormulaHelp operation middleware
+func (sh *strictHandler) GetFormulaHelp(ctx *gin.Context, table TableId, params GetFormulaHelpParams) {
+	var request GetFormulaHelpRequestObject
+
+	request.Table = table
+	request.Params = params
+
+	handler := func(ctx *gin.Context, request interface{}) (interface{}, error) {
+		return sh.ssi.GetFormulaHelp(ctx, request.(GetFormulaHelpRequestObject))
+	}
+	for _, middleware := range sh.middlewares {
+		handler = middleware(handler, "GetFormulaHelp")
+	}
+
+	response, err := handler(ctx, request)
+
+	if err != nil {
+		sh.options.HandlerErrorFunc(ctx, err)
+	} else if validResponse, ok := response.(GetFormulaHelpResponseObject); ok {
+		if err := validResponse.VisitGetFormulaHelpResponse(ctx.Writer); err != nil {
 			sh.options.ResponseErrorHandlerFunc(ctx, err)
 		}
 	} else if response != nil {

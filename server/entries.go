@@ -5,6 +5,7 @@ import (
 	"log/slog"
 
 	"grandledger/api"
+	"grandledger/core/formula"
 	"grandledger/store"
 )
 
@@ -32,6 +33,22 @@ func (s *Server) DraftEntry(ctx context.Context, r api.DraftEntryRequestObject) 
 		return nil, err
 	}
 	return api.DraftEntry200JSONResponse{Number: d.Number, Words: d.Words, Effect: d.Effect}, nil
+}
+
+// GetFormulaHelp says what formulas can name and do.
+func (s *Server) GetFormulaHelp(ctx context.Context, r api.GetFormulaHelpRequestObject) (api.GetFormulaHelpResponseObject, error) {
+	l, err := s.at(ctx, r.Table, r.Params.Revision)
+	if err != nil {
+		return nil, err
+	}
+	out := api.GetFormulaHelp200JSONResponse{Names: []api.FormulaName{}, Functions: []api.FormulaFunction{}}
+	for i, name := range formula.Names(l.Table) {
+		out.Names = append(out.Names, api.FormulaName{Column: l.Table.Columns()[i].Name, Name: name})
+	}
+	for _, f := range formula.Functions() {
+		out.Functions = append(out.Functions, api.FormulaFunction{Name: f.Name, Does: f.Does, Example: f.Example, Gives: f.Gives})
+	}
+	return out, nil
 }
 
 // GetJournal lists the entries.

@@ -113,7 +113,7 @@ func TestFormula(t *testing.T) {
 		t.Errorf("%q", got)
 	}
 	ev := res.Effect.Evaluation
-	if ev.Failed != 3 || !slices.Equal(ev.Names, []string{"kg", "price"}) || ev.Worked[0].Why == "" || ev.Worked[0].Rows != 1 || ev.Worked[3].To != "15" || ev.Worked[3].Rows != 2 {
+	if ev.Failed != 3 || !slices.Equal(ev.Names, []string{"kg", "price"}) || ev.Worked[0].Why != "a cell is blank, or not read as its column is" || ev.Worked[0].Rows != 1 || ev.Worked[3].To != "15" || ev.Worked[3].Rows != 2 {
 		t.Errorf("%+v", ev)
 	}
 	res, err = entry.Apply(context.Background(), &entry.Formula{Formula: "kg * 2", Name: "kg", Replace: true}, tab, entry.Inputs{})

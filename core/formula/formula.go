@@ -178,13 +178,20 @@ func (f *Formula) Evaluator() func(cells []*string) (string, error) {
 	}
 }
 
-// why says a failure in its first line.
+// why says a failure in its first line, and the usual one in plain words.
 func why(err error) string {
 	var at *file.Error
+	said := strings.SplitN(err.Error(), "\n", 2)[0]
 	if errors.As(err, &at) {
-		return at.Message
+		said = at.Message
 	}
-	return strings.SplitN(err.Error(), "\n", 2)[0]
+	switch {
+	case strings.Contains(said, "<nil>"):
+		return "a cell is blank, or not read as its column is"
+	case strings.Contains(said, "memory budget"):
+		return "it would take too long"
+	}
+	return said
 }
 
 // cell gives a text as the value that formulas see: numbers, dates, yes or no and lists where

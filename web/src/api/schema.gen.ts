@@ -391,6 +391,28 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/tables/{table}/formula": {
+        parameters: {
+            query?: {
+                /** @description the revision to read; the table as it stands where not given */
+                revision?: components["parameters"]["atRevision"];
+            };
+            header?: never;
+            path: {
+                table: components["parameters"]["tableId"];
+            };
+            cookie?: never;
+        };
+        /** What formulas over the table can name and do */
+        get: operations["getFormulaHelp"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/tables/{table}/keys": {
         parameters: {
             query?: {
@@ -1157,6 +1179,37 @@ export interface components {
             prefix?: string;
             width?: number;
         };
+        Formula: {
+            formula: string;
+            name: string;
+            replace?: boolean;
+        };
+        Evaluation: {
+            names: string[];
+            failed: number;
+            worked: components["schemas"]["Worked"][];
+        };
+        Worked: {
+            from: string[];
+            to: string;
+            why?: string;
+            rows: number;
+        };
+        FormulaHelp: {
+            names: components["schemas"]["FormulaName"][];
+            functions: components["schemas"]["FormulaFunction"][];
+        };
+        FormulaName: {
+            column: string;
+            /** @description the column's name in formulas */
+            name: string;
+        };
+        FormulaFunction: {
+            name: string;
+            does: string;
+            example: string;
+            gives: string;
+        };
         Shape: {
             before: string[];
             after: string[];
@@ -1354,7 +1407,7 @@ export interface components {
             last: components["schemas"]["Row"];
         };
         /** @description the parameters of the entry's kind */
-        EntryParams: components["schemas"]["Tidy"] | components["schemas"]["Values"] | components["schemas"]["Duplicates"] | components["schemas"]["Return"] | components["schemas"]["RowsEntry"] | components["schemas"]["ReadingEntry"] | components["schemas"]["Beside"] | components["schemas"]["BesideUpload"] | components["schemas"]["ColumnsEntry"] | components["schemas"]["Split"] | components["schemas"]["Combine"] | components["schemas"]["Fill"] | components["schemas"]["Number"];
+        EntryParams: components["schemas"]["Tidy"] | components["schemas"]["Values"] | components["schemas"]["Duplicates"] | components["schemas"]["Return"] | components["schemas"]["RowsEntry"] | components["schemas"]["ReadingEntry"] | components["schemas"]["Beside"] | components["schemas"]["BesideUpload"] | components["schemas"]["ColumnsEntry"] | components["schemas"]["Split"] | components["schemas"]["Combine"] | components["schemas"]["Fill"] | components["schemas"]["Number"] | components["schemas"]["Formula"];
         Tidy: {
             columns: string[];
             steps: components["schemas"]["TidyStep"][];
@@ -1426,7 +1479,7 @@ export interface components {
             /** Format: int64 */
             revision: number;
             /** @enum {string} */
-            kind: "tidy" | "values" | "duplicates" | "return" | "rows" | "reading" | "beside" | "columns" | "split" | "combine" | "fill" | "number";
+            kind: "tidy" | "values" | "duplicates" | "return" | "rows" | "reading" | "beside" | "columns" | "split" | "combine" | "fill" | "number" | "formula";
             params: components["schemas"]["EntryParams"];
         };
         Drafted: {
@@ -1441,6 +1494,7 @@ export interface components {
             pairs: components["schemas"]["Pair"][];
             changed: number;
             readings?: components["schemas"]["ReadingEffect"][];
+            evaluation?: components["schemas"]["Evaluation"];
             shape?: components["schemas"]["Shape"];
         };
         ReadingEffect: {
@@ -2245,6 +2299,32 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["TidySuggestion"][];
+                };
+            };
+            default: components["responses"]["Problem"];
+        };
+    };
+    getFormulaHelp: {
+        parameters: {
+            query?: {
+                /** @description the revision to read; the table as it stands where not given */
+                revision?: components["parameters"]["atRevision"];
+            };
+            header?: never;
+            path: {
+                table: components["parameters"]["tableId"];
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["FormulaHelp"];
                 };
             };
             default: components["responses"]["Problem"];

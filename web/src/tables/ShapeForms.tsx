@@ -5,9 +5,14 @@ import { Check, Input, Labelled, Segments, Select } from "../design/Field";
 
 /** The parameters of an entry that shapes columns. */
 export type Shaping =
-  Schemas["ColumnsEntry"] | Schemas["Split"] | Schemas["Combine"] | Schemas["Fill"] | Schemas["Number"];
+  | Schemas["ColumnsEntry"]
+  | Schemas["Split"]
+  | Schemas["Combine"]
+  | Schemas["Fill"]
+  | Schemas["Number"]
+  | Schemas["Formula"];
 
-interface FormProps {
+export interface FormProps {
   names: string[];
   /** The column the page was opened for. */
   column: string;
@@ -15,7 +20,7 @@ interface FormProps {
 }
 
 /** Tells the page what is chosen whenever it changes. */
-function useShaping(shaping: Shaping | null, onShape: FormProps["onShape"]) {
+export function useShaping(shaping: Shaping | null, onShape: FormProps["onShape"]) {
   const told = useEffectEvent(() => onShape(shaping));
   const text = JSON.stringify(shaping);
   useEffect(() => told(), [text]);

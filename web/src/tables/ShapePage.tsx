@@ -11,10 +11,11 @@ import { count, n } from "../design/words";
 import { useBook } from "../shell/useBook";
 import { EffectPairs } from "./EffectPairs";
 import { usePosting } from "./PostBar";
+import { FormulaForm } from "./FormulaForm";
 import { ColumnsForm, CombineForm, FillForm, NumberForm, SplitForm, type Shaping } from "./ShapeForms";
 import { usePinned } from "./usePinned";
 
-type Kind = "columns" | "split" | "combine" | "fill" | "number";
+type Kind = "columns" | "split" | "combine" | "fill" | "number" | "formula";
 
 const kinds: { value: Kind; name: string }[] = [
   { value: "columns", name: "Rename, order, drop" },
@@ -22,6 +23,7 @@ const kinds: { value: Kind; name: string }[] = [
   { value: "combine", name: "Combine" },
   { value: "fill", name: "Fill blanks" },
   { value: "number", name: "Number rows" },
+  { value: "formula", name: "Formula" },
 ];
 
 /** Changes which columns a table has: renames, orders, copies and drops them, splits one, combines several, fills blanks. */
@@ -41,7 +43,7 @@ export function ShapePage() {
   const posting = usePosting({
     pinned,
     draft,
-    whole: kind !== "fill",
+    whole: kind !== "fill" && !(kind === "formula" && params && "replace" in params && params.replace),
     idle: "Say what is to change",
     onPosted: () => shape(null),
   });
@@ -57,16 +59,18 @@ export function ShapePage() {
           sub={pinned.table && `${pinned.table.name}, ${count(names.length, "column")}.`}
         >
           {pinned.error ? <ProblemNotice error={pinned.error} /> : null}
-          {kind === "fill" && <WhereStrip revision={pinned.revision} />}
-          <Segments
-            label="What to do with the columns"
-            value={kind}
-            options={kinds}
-            onChange={(next) => {
-              shape(null);
-              setQuery({ do: next }, { replace: true });
-            }}
-          />
+          {(kind === "fill" || kind === "formula") && <WhereStrip revision={pinned.revision} />}
+          <div className="shrink-0">
+            <Segments
+              label="What to do with the columns"
+              value={kind}
+              options={kinds}
+              onChange={(next) => {
+                shape(null);
+                setQuery({ do: next }, { replace: true });
+              }}
+            />
+          </div>
           {names.length > 0 && (
             <div key={`${pinned.revision} ${kind}`} className="mt-3">
               {kind === "columns" && <ColumnsForm {...form} />}
@@ -74,6 +78,7 @@ export function ShapePage() {
               {kind === "combine" && <CombineForm {...form} />}
               {kind === "fill" && <FillForm {...form} />}
               {kind === "number" && <NumberForm {...form} />}
+              {kind === "formula" && <FormulaForm {...form} revision={pinned.revision} />}
             </div>
           )}
         </Page>
@@ -86,14 +91,57 @@ export function ShapePage() {
           foot={posting.strip}
         >
           {posting.notices}
+          {effect?.evaluation && <Evaluation evaluation={effect.evaluation} made={effect.shape !== undefined} />}
           {effect?.shape && <After shape={effect.shape} columns={effect.columns} />}
-          {effect && effect.changed > 0 && <EffectPairs effect={effect} />}
+          {effect && effect.changed > 0 && !effect.evaluation && <EffectPairs effect={effect} />}
           {effect && !effect.shape && effect.changed === 0 && (
             <p className="py-4 text-ink-2">Nothing to change: no cell would become another.</p>
           )}
         </Page>
       }
     />
+  );
+}
+
+/** What a formula makes of the cells of real rows: those it fails on first, the most frequent, the rarest. */
+function Evaluation({ evaluation: e, made }: { evaluation: Schemas["Evaluation"]; made: boolean }) {
+  return (
+    <>
+      {e.failed > 0 && (
+        <p className="mb-2 text-ochre">
+          It fails on {count(e.failed, "row")};{" "}
+          {made ? "the new cell stays blank there" : "the cells stay as they were there"}.
+        </p>
+      )}
+      <table className="mb-4 w-full table-fixed" aria-label="What the formula gives">
+        <thead>
+          <tr className="border-b border-ink text-[12px] text-ink-2">
+            {e.names.slice(0, 4).map((name) => (
+              <th key={name} className="truncate py-1 pr-2" title={name}>
+                {name}
+              </th>
+            ))}
+            <th className="w-[34%]">Gives</th>
+            <th className="w-[12%] text-right">Rows</th>
+          </tr>
+        </thead>
+        <tbody>
+          {e.worked.map((w, i) => (
+            <tr key={i} className="h-[27px] border-b border-rule-2">
+              {w.from.slice(0, 4).map((v, j) => (
+                <td key={j} className="truncate pr-2">
+                  <Value value={v} />
+                </td>
+              ))}
+              <td className="truncate pr-2" title={w.why}>
+                {w.why ? <span className="text-ochre">{w.why}</span> : <Value value={w.to} className="pencilled" />}
+              </td>
+              <td className="text-right">{n(w.rows)}</td>
+            </tr>
+          ))}
+        </tbody>
+      </table>
+    </>
   );
 }
 
