@@ -397,6 +397,19 @@ func (e GetTimelineParamsBy) Valid() bool {
 	}
 }
 
+// Amendment defines model for Amendment.
+type Amendment struct {
+	// Entries those that can be amended, as they stand
+	Entries  []DeliveryStep `json:"entries"`
+	Revision int64          `json:"revision"`
+
+	// Rows rows of the table after the last of them
+	Rows int `json:"rows"`
+
+	// Steps those that would be done again, in their new order
+	Steps []DeliveryStep `json:"steps"`
+}
+
 // Apart defines model for Apart.
 type Apart struct {
 	Other string `json:"other"`
@@ -1094,6 +1107,26 @@ type UploadParams struct {
 	Name string `form:"name" json:"name"`
 }
 
+// GetAmendmentParams defines parameters for GetAmendment.
+type GetAmendmentParams struct {
+	// Revision the revision to read; the table as it stands where not given
+	Revision AtRevision `form:"revision,omitempty" json:"revision,omitempty"`
+
+	// Order numbers of the entries that stay, in their new order, apart by commas; as it stands where not given
+	Order *string `form:"order,omitempty" json:"order,omitempty"`
+}
+
+// PostAmendmentJSONBody defines parameters for PostAmendment.
+type PostAmendmentJSONBody struct {
+	Order    []int `json:"order"`
+	Revision int64 `json:"revision"`
+}
+
+// PostAmendmentParams defines parameters for PostAmendment.
+type PostAmendmentParams struct {
+	IdempotencyKey Idempotency `json:"Idempotency-Key"`
+}
+
 // CompareTalliesParams defines parameters for CompareTallies.
 type CompareTalliesParams struct {
 	Column     string                   `form:"column" json:"column"`
@@ -1366,6 +1399,9 @@ type DraftJoinJSONRequestBody = Join
 // ChoosePathJSONRequestBody defines body for ChoosePath for application/json ContentType.
 type ChoosePathJSONRequestBody ChoosePathJSONBody
 
+// PostAmendmentJSONRequestBody defines body for PostAmendment for application/json ContentType.
+type PostAmendmentJSONRequestBody PostAmendmentJSONBody
+
 // CountConditionJSONRequestBody defines body for CountCondition for application/json ContentType.
 type CountConditionJSONRequestBody = Condition
 
@@ -1452,6 +1488,12 @@ type ServerInterface interface {
 	// GetTable A table as it stands
 	// (GET /tables/{table})
 	GetTable(c *gin.Context, table TableId)
+	// GetAmendment What the journal since the last delivery comes to with entries switched off or in another order
+	// (GET /tables/{table}/amendment)
+	GetAmendment(c *gin.Context, table TableId, params GetAmendmentParams)
+	// PostAmendment Take entries back and do those that stay again behind it
+	// (POST /tables/{table}/amendment)
+	PostAmendment(c *gin.Context, table TableId, params PostAmendmentParams)
 	// CompareTallies The distinct values of a column beside those of another, of this table or another one
 	// (GET /tables/{table}/compare)
 	CompareTallies(c *gin.Context, table TableId, params CompareTalliesParams)
@@ -2085,6 +2127,102 @@ func (siw *ServerInterfaceWrapper) GetTable(c *gin.Context) {
 	}
 
 	siw.Handler.GetTable(c, table)
+}
+
+// GetAmendment operation middleware
+func (siw *ServerInterfaceWrapper) GetAmendment(c *gin.Context) {
+
+	var err error
+	_ = err
+
+	// ------------- Path parameter "table" -------------
+	var table TableId
+
+	err = runtime.BindStyledParameterWithOptions("simple", "table", c.Param("table"), &table, runtime.BindStyledParameterOptions{ParamLocation: runtime.ParamLocationPath, Explode: false, Required: true, Type: "integer", Format: "int64", ValueIsUnescaped: true})
+	if err != nil {
+		siw.ErrorHandler(c, fmt.Errorf("Invalid format for parameter table: %w", err), http.StatusBadRequest)
+		return
+	}
+
+	// Parameter object where we will unmarshal all parameters from the context
+	var params GetAmendmentParams
+
+	// ------------- Optional query parameter "revision" -------------
+
+	err = runtime.BindQueryParameterWithOptions("form", true, false, "revision", c.Request.URL.Query(), &params.Revision, runtime.BindQueryParameterOptions{Type: "integer", Format: "int64"})
+	if err != nil {
+		siw.ErrorHandler(c, fmt.Errorf("Invalid format for parameter revision: %w", err), http.StatusBadRequest)
+		return
+	}
+
+	// ------------- Optional query parameter "order" -------------
+
+	err = runtime.BindQueryParameterWithOptions("form", true, false, "order", c.Request.URL.Query(), &params.Order, runtime.BindQueryParameterOptions{Type: "string", Format: ""})
+	if err != nil {
+		siw.ErrorHandler(c, fmt.Errorf("Invalid format for parameter order: %w", err), http.StatusBadRequest)
+		return
+	}
+
+	for _, middleware := range siw.HandlerMiddlewares {
+		middleware(c)
+		if c.IsAborted() {
+			return
+		}
+	}
+
+	siw.Handler.GetAmendment(c, table, params)
+}
+
+// PostAmendment operation middleware
+func (siw *ServerInterfaceWrapper) PostAmendment(c *gin.Context) {
+
+	var err error
+	_ = err
+
+	// ------------- Path parameter "table" -------------
+	var table TableId
+
+	err = runtime.BindStyledParameterWithOptions("simple", "table", c.Param("table"), &table, runtime.BindStyledParameterOptions{ParamLocation: runtime.ParamLocationPath, Explode: false, Required: true, Type: "integer", Format: "int64", ValueIsUnescaped: true})
+	if err != nil {
+		siw.ErrorHandler(c, fmt.Errorf("Invalid format for parameter table: %w", err), http.StatusBadRequest)
+		return
+	}
+
+	// Parameter object where we will unmarshal all parameters from the context
+	var params PostAmendmentParams
+
+	headers := c.Request.Header
+
+	// ------------- Required header parameter "Idempotency-Key" -------------
+	if valueList, found := headers[http.CanonicalHeaderKey("Idempotency-Key")]; found {
+		var IdempotencyKey Idempotency
+		n := len(valueList)
+		if n != 1 {
+			siw.ErrorHandler(c, fmt.Errorf("Expected one value for Idempotency-Key, got %d", n), http.StatusBadRequest)
+			return
+		}
+
+		err = runtime.BindStyledParameterWithOptions("simple", "Idempotency-Key", valueList[0], &IdempotencyKey, runtime.BindStyledParameterOptions{ParamLocation: runtime.ParamLocationHeader, Explode: false, Required: true, Type: "string", Format: ""})
+		if err != nil {
+			siw.ErrorHandler(c, fmt.Errorf("Invalid format for parameter Idempotency-Key: %w", err), http.StatusBadRequest)
+			return
+		}
+
+		params.IdempotencyKey = IdempotencyKey
+
+	} else {
+		siw.ErrorHandler(c, fmt.Errorf("Header parameter Idempotency-Key is required, but not found"), http.StatusBadRequest)
+		return
+	}
+
+	for _, middleware := range siw.HandlerMiddlewares {
+		middleware(c)
+		if c.IsAborted() {
+			return
+		}
+	}
+
+	siw.Handler.PostAmendment(c, table, params)
 }
 
 // CompareTallies operation middleware
@@ -3535,6 +3673,8 @@ func RegisterHandlersWithOptions(router gin.IRouter, si ServerInterface, options
 	router.GET(options.BaseURL+"/tables/:table/entries", wrapper.GetJournal)
 	router.POST(options.BaseURL+"/tables/:table/entries", wrapper.PostEntry)
 	router.POST(options.BaseURL+"/tables/:table/refresh", wrapper.RefreshTable)
+	router.GET(options.BaseURL+"/tables/:table/amendment", wrapper.GetAmendment)
+	router.POST(options.BaseURL+"/tables/:table/amendment", wrapper.PostAmendment)
 	router.DELETE(options.BaseURL+"/tables/:table/delivery", wrapper.DropDelivery)
 	router.GET(options.BaseURL+"/tables/:table/delivery", wrapper.GetDelivery)
 	router.POST(options.BaseURL+"/tables/:table/delivery", wrapper.PostDelivery)
@@ -4324,6 +4464,87 @@ type GetTabledefaultApplicationProblemPlusJSONResponse struct {
 }
 
 func (response GetTabledefaultApplicationProblemPlusJSONResponse) VisitGetTableResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response.Body); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/problem+json")
+	w.WriteHeader(response.StatusCode)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
+type GetAmendmentRequestObject struct {
+	Table  TableId `json:"table"`
+	Params GetAmendmentParams
+}
+
+type GetAmendmentResponseObject interface {
+	VisitGetAmendmentResponse(w http.ResponseWriter) error
+}
+
+type GetAmendment200JSONResponse Amendment
+
+func (response GetAmendment200JSONResponse) VisitGetAmendmentResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/json")
+	w.WriteHeader(200)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
+type GetAmendmentdefaultApplicationProblemPlusJSONResponse struct {
+	Body       Problem
+	StatusCode int
+}
+
+func (response GetAmendmentdefaultApplicationProblemPlusJSONResponse) VisitGetAmendmentResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response.Body); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/problem+json")
+	w.WriteHeader(response.StatusCode)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
+type PostAmendmentRequestObject struct {
+	Table  TableId `json:"table"`
+	Params PostAmendmentParams
+	Body   *PostAmendmentJSONRequestBody
+}
+
+type PostAmendmentResponseObject interface {
+	VisitPostAmendmentResponse(w http.ResponseWriter) error
+}
+
+type PostAmendment201JSONResponse Entry
+
+func (response PostAmendment201JSONResponse) VisitPostAmendmentResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/json")
+	w.WriteHeader(201)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
+type PostAmendmentdefaultApplicationProblemPlusJSONResponse struct {
+	Body       Problem
+	StatusCode int
+}
+
+func (response PostAmendmentdefaultApplicationProblemPlusJSONResponse) VisitPostAmendmentResponse(w http.ResponseWriter) error {
 
 	var buf bytes.Buffer
 	if err := json.NewEncoder(&buf).Encode(response.Body); err != nil {
@@ -5519,6 +5740,12 @@ type StrictServerInterface interface {
 	// GetTable A table as it stands
 	// (GET /tables/{table})
 	GetTable(ctx context.Context, request GetTableRequestObject) (GetTableResponseObject, error)
+	// GetAmendment What the journal since the last delivery comes to with entries switched off or in another order
+	// (GET /tables/{table}/amendment)
+	GetAmendment(ctx context.Context, request GetAmendmentRequestObject) (GetAmendmentResponseObject, error)
+	// PostAmendment Take entries back and do those that stay again behind it
+	// (POST /tables/{table}/amendment)
+	PostAmendment(ctx context.Context, request PostAmendmentRequestObject) (PostAmendmentResponseObject, error)
 	// CompareTallies The distinct values of a column beside those of another, of this table or another one
 	// (GET /tables/{table}/compare)
 	CompareTallies(ctx context.Context, request CompareTalliesRequestObject) (CompareTalliesResponseObject, error)
@@ -6339,6 +6566,78 @@ func (sh *strictHandler) GetTable(ctx *gin.Context, table TableId) {
 		sh.options.HandlerErrorFunc(ctx, err)
 	} else if validResponse, ok := response.(GetTableResponseObject); ok {
 		if err := validResponse.VisitGetTableResponse(ctx.Writer); err != nil {
+			sh.options.ResponseErrorHandlerFunc(ctx, err)
+		}
+	} else if response != nil {
+		sh.options.ResponseErrorHandlerFunc(ctx, fmt.Errorf("unexpected response type: %T", response))
+	}
+}
+
+// GetAmendment operation middleware
+func (sh *strictHandler) GetAmendment(ctx *gin.Context, table TableId, params GetAmendmentParams) {
+	var request GetAmendmentRequestObject
+
+	request.Table = table
+	request.Params = params
+
+	handler := func(ctx *gin.Context, request interface{}) (interface{}, error) {
+		return sh.ssi.GetAmendment(ctx, request.(GetAmendmentRequestObject))
+	}
+	for _, middleware := range sh.middlewares {
+		handler = middleware(handler, "GetAmendment")
+	}
+
+	response, err := handler(ctx, request)
+
+	if err != nil {
+		sh.options.HandlerErrorFunc(ctx, err)
+	} else if validResponse, ok := response.(GetAmendmentResponseObject); ok {
+		if err := validResponse.VisitGetAmendmentResponse(ctx.Writer); err != nil {
+			sh.options.ResponseErrorHandlerFunc(ctx, err)
+		}
+	} else if response != nil {
+		sh.options.ResponseErrorHandlerFunc(ctx, fmt.Errorf("unexpected response type: %T", response))
+	}
+}
+
+// PostAmendment operation middleware
+func (sh *strictHandler) PostAmendment(ctx *gin.Context, table TableId, params PostAmendmentParams) {
+	var request PostAmendmentRequestObject
+
+	request.Table = table
+	request.Params = params
+
+	var body PostAmendmentJSONRequestBody
+	var err error
+	// A request validator built on kin-openapi's openapi3filter with
+	// KeepValidatedValue leaves the value it validated on the body. Bind
+	// that value, matching member names exactly, so the handler receives
+	// what was validated instead of a second, case-insensitive decode.
+	if vb, ok := ctx.Request.Body.(interface{ ValidatedValue() any }); !ok || runtime.BindJSONValue(vb.ValidatedValue(), &body) != nil {
+		err = ctx.ShouldBindJSON(&body)
+	} else if binding.Validator != nil {
+		// ShouldBindJSON runs the struct validator after decoding; keep that.
+		err = binding.Validator.ValidateStruct(&body)
+	}
+	if err != nil {
+		sh.options.RequestErrorHandlerFunc(ctx, err)
+		return
+	}
+	request.Body = &body
+
+	handler := func(ctx *gin.Context, request interface{}) (interface{}, error) {
+		return sh.ssi.PostAmendment(ctx, request.(PostAmendmentRequestObject))
+	}
+	for _, middleware := range sh.middlewares {
+		handler = middleware(handler, "PostAmendment")
+	}
+
+	response, err := handler(ctx, request)
+
+	if err != nil {
+		sh.options.HandlerErrorFunc(ctx, err)
+	} else if validResponse, ok := response.(PostAmendmentResponseObject); ok {
+		if err := validResponse.VisitPostAmendmentResponse(ctx.Writer); err != nil {
 			sh.options.ResponseErrorHandlerFunc(ctx, err)
 		}
 	} else if response != nil {

@@ -118,7 +118,7 @@ func (s *Store) Replay(ctx context.Context, tableID, revision int64, renames Ren
 	if err != nil {
 		return nil, err
 	}
-	outcomes, after, err := entry.Replay(ctx, r.Source, steps)
+	outcomes, after, err := entry.Replay(ctx, r.Source, steps, entry.Inputs{})
 	if err != nil {
 		return nil, err
 	}
@@ -148,7 +148,7 @@ func (s *Store) sinceDelivery(ctx context.Context, tableID int64) (revision int6
 	if kind != "bring-in" && kind != "refresh" {
 		return 0, nil, problem.New("Refresh the tables it is drawn from", "the table was not brought in from a file")
 	}
-	rows, _ := s.Pool.Query(ctx, selectEntries+`where e.table_id = $1 and e.state = 'posted' and e.number > $2 order by e.number`, tableID, number)
+	rows, _ := s.Pool.Query(ctx, selectEntries+`where e.table_id = $1 and e.state = 'posted' and e.kind <> 'amend' and e.number > $2 order by e.number`, tableID, number)
 	since, err = pgx.CollectRows(rows, pgx.RowToStructByPos[Entry])
 	return revision, since, err
 }
@@ -242,7 +242,7 @@ func (s *Store) PostDelivery(ctx context.Context, key string, tableID int64, r *
 		if err := first.insert(ctx, tx); err != nil {
 			return 0, err
 		}
-		if err := supersede(ctx, tx, tableID, number); err != nil {
+		if err := again(ctx, tx, tableID, number, "refresh"); err != nil {
 			return 0, err
 		}
 		next := map[int]int{}
@@ -272,23 +272,6 @@ func (s *Store) Posted(ctx context.Context, key string, tableID int64) (*Entry, 
 		return nil, nil
 	}
 	return &e, err
-}
-
-// supersede marks the entries since the last delivery before a new one's entry.
-func supersede(ctx context.Context, tx pgx.Tx, tableID int64, number int) error {
-	_, err := tx.Exec(ctx, `update entry set state = 'superseded' where table_id = $1 and state = 'posted' and number > 0 and number < $2
-		and number > (select max(number) from entry where table_id = $1 and state = 'posted' and number < $2 and (number = 0 or kind = 'refresh'))`, tableID, number)
-	return err
-}
-
-// restore undoes supersede when the delivery's entry is reversed, and brings back the
-// decisions that went with the entries that repeated them.
-func restore(ctx context.Context, tx pgx.Tx, tableID int64, number int) error {
-	_, err := tx.Exec(ctx, `with back as (update entry set state = 'posted' where table_id = $1 and state = 'superseded' and number < $2
-		and number > (select max(number) from entry where table_id = $1 and state = 'posted' and number < $2 and (number = 0 or kind = 'refresh'))
-		returning coalesce(repeats, number) as root)
-		update decision set withdrawn_at = null where table_id = $1 and entry in (select root from back)`, tableID, number)
-	return err
 }
 
 // repeat writes an entry done again.

@@ -206,21 +206,17 @@ func (s *Store) Reverse(ctx context.Context, key string, tableID, revision int64
 		if _, err := s.lock(ctx, tx, tableID, revision, true); err != nil {
 			return 0, err
 		}
-		var number, root int
-		var kind string
-		var before int64
-		err := tx.QueryRow(ctx, `update entry set state = 'reversed', reversed_at = now()
-			where table_id = $1 and after = $2 and state = 'posted' and number > 0 returning number, coalesce(repeats, number), kind, before`, tableID, revision).
-			Scan(&number, &root, &kind, &before)
-		if errors.Is(err, pgx.ErrNoRows) {
-			return 0, problem.New("The opening entry stays; bring the file in anew if it was read wrongly", "no entry is posted that could be reversed")
-		} else if err != nil {
+		number, root, kind, before, err := last(ctx, tx, tableID, revision)
+		if err != nil {
+			return 0, err
+		}
+		if _, err := tx.Exec(ctx, `update entry set state = 'reversed', reversed_at = now() where table_id = $1 and number = $2`, tableID, number); err != nil {
 			return 0, err
 		}
 		if _, err := tx.Exec(ctx, `update decision set withdrawn_at = now() where table_id = $1 and entry = $2 and withdrawn_at is null`, tableID, root); err != nil {
 			return 0, err
 		}
-		if kind == "refresh" {
+		if kind == "refresh" || kind == "amend" {
 			if err := restore(ctx, tx, tableID, number); err != nil {
 				return 0, err
 			}
@@ -249,8 +245,8 @@ func (s *Store) Repost(ctx context.Context, key string, tableID int64, number in
 		if _, err := tx.Exec(ctx, `update decision set withdrawn_at = null where table_id = $1 and entry = $2`, tableID, root); err != nil {
 			return 0, err
 		}
-		if kind == "refresh" {
-			if err := supersede(ctx, tx, tableID, number); err != nil {
+		if kind == "refresh" || kind == "amend" {
+			if err := again(ctx, tx, tableID, number, kind); err != nil {
 				return 0, err
 			}
 		}

@@ -25,14 +25,18 @@ type Outcome struct {
 
 // Replay does the entries of a journal again, one after another, on another table. A step
 // that does not apply is left out and says why; those after it go on without it. Rows that
-// an earlier step set aside are known to later ones by the earlier one's number.
+// an earlier step set aside are known to later ones by the earlier one's number, those of
+// entries before all steps by earlier.
 //
 // Cost: that of the entries.
-func Replay(ctx context.Context, t *table.Table, steps []Step) ([]Outcome, *table.Table, error) {
+func Replay(ctx context.Context, t *table.Table, steps []Step, earlier Inputs) ([]Outcome, *table.Table, error) {
 	asides := map[int]*table.Selection{}
 	in := Inputs{Aside: func(number int) (*table.Selection, error) {
 		if rows := asides[number]; rows != nil {
 			return rows, nil
+		}
+		if earlier.Aside != nil {
+			return earlier.Aside(number)
 		}
 		return nil, problem.New("Leave it out", "entry %d sets no rows aside now", number)
 	}}
@@ -63,7 +67,9 @@ func Renumbered(e Entry, to map[int]int) Entry {
 	case *narrowed:
 		return &narrowed{Renumbered(e.Entry, to), e.where}
 	case *Return:
-		return &Return{Entry: to[e.Entry]}
+		if next, ok := to[e.Entry]; ok {
+			return &Return{Entry: next}
+		}
 	}
 	return e
 }

@@ -606,6 +606,26 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/tables/{table}/amendment": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                table: components["parameters"]["tableId"];
+            };
+            cookie?: never;
+        };
+        /** What the journal since the last delivery comes to with entries switched off or in another order */
+        get: operations["getAmendment"];
+        put?: never;
+        /** Take entries back and do those that stay again behind it */
+        post: operations["postAmendment"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/tables/{table}/delivery": {
         parameters: {
             query?: never;
@@ -1572,6 +1592,16 @@ export interface components {
              */
             revision: number;
             comparison: components["schemas"]["Comparison"];
+            steps: components["schemas"]["DeliveryStep"][];
+            /** @description rows of the table after the last of them */
+            rows: number;
+        };
+        Amendment: {
+            /** Format: int64 */
+            revision: number;
+            /** @description those that can be amended, as they stand */
+            entries: components["schemas"]["DeliveryStep"][];
+            /** @description those that would be done again, in their new order */
             steps: components["schemas"]["DeliveryStep"][];
             /** @description rows of the table after the last of them */
             rows: number;
@@ -2648,6 +2678,67 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["Job"];
+                };
+            };
+            default: components["responses"]["Problem"];
+        };
+    };
+    getAmendment: {
+        parameters: {
+            query?: {
+                /** @description the revision to read; the table as it stands where not given */
+                revision?: components["parameters"]["atRevision"];
+                /** @description numbers of the entries that stay, in their new order, apart by commas; as it stands where not given */
+                order?: string;
+            };
+            header?: never;
+            path: {
+                table: components["parameters"]["tableId"];
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Amendment"];
+                };
+            };
+            default: components["responses"]["Problem"];
+        };
+    };
+    postAmendment: {
+        parameters: {
+            query?: never;
+            header: {
+                "Idempotency-Key": components["parameters"]["idempotency"];
+            };
+            path: {
+                table: components["parameters"]["tableId"];
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": {
+                    /** Format: int64 */
+                    revision: number;
+                    order: number[];
+                };
+            };
+        };
+        responses: {
+            /** @description Posted */
+            201: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Entry"];
                 };
             };
             default: components["responses"]["Problem"];

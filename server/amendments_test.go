@@ -1,0 +1,109 @@
+package server_test
+
+import (
+	"fmt"
+	"strings"
+	"testing"
+)
+
+type amendment struct {
+	Revision int64
+	Rows     int
+	Entries  []struct{ Number int }
+	Steps    []struct {
+		Number  int
+		Now     *struct{ Changed int }
+		Problem *struct{ Detail string }
+	}
+}
+
+// Entries are switched off and moved: what each comes to is shown first, those done again get
+// numbers of their own, and reversing leads back to where the table stood.
+func TestAmend(t *testing.T) {
+	c := serve(t)
+	table := c.bringIn("landings", "no,gear\n1,GN\n1,gn \n2,Pots\n")
+	c.post(table, "tidy", answer{"columns": []string{"gear"}, "steps": []answer{{"op": "trim"}}})
+	c.post(table, "values", answer{"column": "gear", "changes": []answer{{"from": "GN", "to": "Gill net"}}, "crosswalk": "gear"})
+	c.post(table, "duplicates", answer{"key": []string{"no"}, "keep": "last"})
+	c.post(table, "tidy", answer{"columns": []string{"gear"}, "steps": []answer{{"op": "upper"}}})
+	before, at := c.csv(table), c.revision(table)
+	if before != "no,gear\n1,GN\n2,POTS\n" {
+		t.Fatal(before)
+	}
+	path := fmt.Sprintf("/tables/%d/amendment", table)
+	var a amendment
+	if c.call("GET", path, nil, &a); len(a.Entries) != 4 || len(a.Steps) != 0 || a.Rows != 2 {
+		t.Errorf("as it stands: %+v", a)
+	}
+	// Upper case before the mapping: the mapping finds what it did not find before.
+	if status := c.call("GET", path+"?order=1,4,2", nil, &a); status != 200 || a.Rows != 3 || len(a.Steps) != 2 || a.Steps[0].Number != 4 || a.Steps[1].Now.Changed != 1 {
+		t.Errorf("status %d, %+v", status, a)
+	}
+	var e struct {
+		Number int
+		Words  string
+	}
+	if status := c.call("POST", path, answer{"revision": at, "order": []int{1, 4, 2}}, &e); status != 201 || e.Number != 5 || e.Words != "Switched off 1 of entries 2 to 4" {
+		t.Fatalf("status %d, %+v", status, e)
+	}
+	if got := c.csv(table); got != "no,gear\n1,Gill net\n1,Gill net\n2,POTS\n" {
+		t.Errorf("%s", got)
+	}
+	if got := strings.Join(c.states(table), " "); got != "0:posted 1:posted 2:superseded 3:superseded 4:superseded 5:posted 6:posted 7:posted" {
+		t.Errorf("the journal is %s", got)
+	}
+	// Amended once more, from the first entry on, and all off.
+	if status := c.call("POST", path, answer{"revision": c.revision(table), "order": []int{}}, &e); status != 201 || e.Words != "Switched off entries 1 to 7" {
+		t.Fatalf("status %d, %+v", status, e)
+	}
+	if got := c.csv(table); got != "no,gear\n1,GN\n1,gn \n2,Pots\n" {
+		t.Errorf("%s", got)
+	}
+	for range 4 { // the second amendment, the two entries done again, the first amendment
+		if status := c.call("POST", fmt.Sprintf("/tables/%d/reverse", table), answer{"revision": c.revision(table)}, nil); status != 200 {
+			t.Fatalf("reverse: %d", status)
+		}
+	}
+	if got := strings.Join(c.states(table)[:5], " "); c.csv(table) != before || c.revision(table) != at || got != "0:posted 1:posted 2:posted 3:posted 4:posted" {
+		t.Errorf("reversed, the journal is %s and the table\n%s", got, c.csv(table))
+	}
+	var known struct{ Lines []answer }
+	if c.call("GET", "/books/1/crosswalks/gear", nil, &known); len(known.Lines) == 0 {
+		var raw answer
+		c.call("GET", "/books/1/crosswalks/gear", nil, &raw)
+		if !strings.Contains(fmt.Sprint(raw), "Gill net") {
+			t.Errorf("the decision did not come back: %v", raw)
+		}
+	}
+	// Posting the first amendment again takes its entries back once more.
+	if status := c.call("POST", fmt.Sprintf("/tables/%d/entries/5/repost", table), answer{"revision": at}, nil); status != 200 {
+		t.Errorf("repost: %d", status)
+	}
+	if got := strings.Join(c.states(table)[:6], " "); got != "0:posted 1:posted 2:superseded 3:superseded 4:superseded 5:posted" {
+		t.Errorf("posted again, the journal is %s", got)
+	}
+}
+
+func TestAmendRefuses(t *testing.T) {
+	c := serve(t)
+	table := c.bringIn("landings", "no,gear\n1,GN\n1,gn\n")
+	c.post(table, "duplicates", answer{"key": []string{"no"}, "keep": "first"})
+	c.post(table, "return", answer{"entry": 1})
+	path := fmt.Sprintf("/tables/%d/amendment", table)
+	var a amendment
+	if c.call("GET", path+"?order=2", nil, &a); a.Steps[0].Problem == nil || !strings.Contains(a.Steps[0].Problem.Detail, "entry 1 sets no rows aside") {
+		t.Errorf("%+v", a)
+	}
+	for body, says := range map[string]string{`{"revision":%d,"order":[2]}`: "cannot be done there", `{"revision":%d,"order":[1,2]}`: "as it does",
+		`{"revision":%d,"order":[1,7]}`: "entry 7 is not one", `{"revision":%d,"order":[2,2,1]}`: "comes twice"} {
+		var p struct{ Detail string }
+		if status := c.call("POST", path, fmt.Sprintf(body, c.revision(table)), &p); status != 422 || !strings.Contains(p.Detail, says) {
+			t.Errorf("%s: %d %+v", body, status, p)
+		}
+	}
+	at := c.revision(table)
+	c.post(table, "tidy", answer{"columns": []string{"gear"}, "steps": []answer{{"op": "upper"}}})
+	if status := c.call("POST", path, answer{"revision": at, "order": []int{1}}, nil); status != 409 {
+		t.Errorf("on a revision that no longer stands: %d", status)
+	}
+}
