@@ -63,8 +63,8 @@ func TestReadingsAndDeliveries(t *testing.T) {
 	w.see("p", "Entry 3 is posted")
 	w.press("^Journal$")
 	w.see("tr", "Refreshed from april.csv.*60")
-	w.see("tr", "Trim spaces.*before the later delivery")
-	w.see("tr", "Trim spaces.*entry 2 on the new delivery")
+	w.see("tr", "Trim spaces.*superseded")
+	w.see("tr", "Trim spaces.*entry 2 done again")
 	w.press("^Reverse entry 5$")
 	w.see("tr", "5.*reversed")
 

@@ -55,6 +55,21 @@ func TestTidyAndShape(t *testing.T) {
 	w.press("^Post entry 3$")
 	w.see("p", "Entry 3 is posted. 1 column added")
 	w.press("^Journal$")
-	w.press("^Reverse entry 3$")
-	w.see("tr", "New column value.*reversed")
+
+	// The first entry is switched off: the others are done again on the species as they came.
+	w.press("^Amend the journal$")
+	w.element("[aria-label='Entry 1']").MustClick()
+	w.see("tr", "Did: 1 column dropped; 6,214 rows stand.*Now: 1 column dropped|Rename weight_kg to weight")
+	w.element("[aria-label='Move entry 3 up']").MustClick()
+	w.see("p", "Cannot: .*there is no column called .weight.")
+	w.element("[aria-label='Move entry 3 down']").MustClick()
+	w.gone("p", "Cannot:")
+	w.press("^Post entry 4$")
+	w.see("p", "Entry 4 is posted")
+	w.press("^Landings, Port Kestrel")
+	w.see("tr", "^species.*80")
+	w.press("^Journal$")
+	w.see("tr", "Switched off 1 of entries 1 to 3")
+	w.press("^Reverse entry 6$")
+	w.see("tr", "6.*New column value.*reversed")
 }

@@ -9,6 +9,7 @@ import { FirstBook } from "./shell/FirstBook";
 import { Shell } from "./shell/Shell";
 import { CrosswalkPage } from "./spellings/CrosswalkPage";
 import { SpellingsPage } from "./spellings/SpellingsPage";
+import { AmendPage } from "./tables/AmendPage";
 import { AsidePage } from "./tables/AsidePage";
 import { BesidePage } from "./tables/BesidePage";
 import { BookPage } from "./tables/BookPage";
@@ -54,6 +55,7 @@ const router = createBrowserRouter([
       { path: "tables/:table/rows", element: <RowsPage /> },
       { path: "tables/:table/journal", element: <JournalPage /> },
       { path: "tables/:table/tally", element: <TallyPage /> },
+      { path: "tables/:table/amend", element: <AmendPage /> },
       { path: "tables/:table/refresh", element: <RefreshPage /> },
       { path: "tables/:table/beside", element: <BesidePage /> },
       { path: "tables/:table/compare", element: <ComparePage /> },

@@ -77,9 +77,9 @@ function Line({ entry: e, chosen, onChoose }: { entry: Entry; chosen: boolean; o
           {e.words}
         </button>
         {e.state === "reversed" && <span className="ml-2 text-ochre">reversed</span>}
-        {e.state === "superseded" && <span className="ml-2 text-ink-2">before the later delivery</span>}
+        {e.state === "superseded" && <span className="ml-2 text-ink-2">superseded</span>}
         {e.repeats !== undefined && e.repeats > 0 && (
-          <span className="ml-2 text-ink-2">entry {e.repeats} on the new delivery</span>
+          <span className="ml-2 text-ink-2">entry {e.repeats} done again</span>
         )}
       </td>
       <td
@@ -104,6 +104,11 @@ function EntryPage({ table, entry: e, last }: { table: Table; entry: Entry; last
       sub={e.words}
       foot={
         <Balance figures={figures(e.effect)}>
+          {e.state === "posted" && e.number > 0 && e.kind !== "amend" && e.kind !== "refresh" && (
+            <ButtonLink kind="plain" to={tablePath(table.bookId, table.id, "/amend")}>
+              Amend the journal
+            </ButtonLink>
+          )}
           {last && (
             <Button disabled={change.isPending} onClick={() => change.mutate({ change: "reverse", revision })}>
               Reverse entry {e.number}
@@ -132,7 +137,8 @@ function EntryPage({ table, entry: e, last }: { table: Table; entry: Entry; last
       )}
       {e.state === "superseded" && (
         <Notice tone="ochre">
-          A later delivery took the place of the one it was posted on. If that is reversed, this entry stands again.
+          A later entry took its place: a new delivery, or an amendment of the journal. If that is reversed, this entry
+          stands again.
         </Notice>
       )}
       <p className="mb-3">
@@ -161,7 +167,9 @@ function EntryPage({ table, entry: e, last }: { table: Table; entry: Entry; last
         <ReadingEffect key={r.column} effect={r} />
       ))}
       {e.number > 0 && !last && e.state === "posted" && (
-        <p className="mt-3 text-[12px] text-ink-2">Entries are reversed from the last one back.</p>
+        <p className="mt-3 text-[12px] text-ink-2">
+          Entries are reversed from the last one back; to switch off or move an earlier one, amend the journal.
+        </p>
       )}
       {e.kind === "values" && (
         <p className="mt-3 text-[12px] text-ink-2">

@@ -260,11 +260,12 @@ function Compared({ delivery: d, renames, onRename }: ComparedProps) {
 }
 
 interface StepsProps {
-  delivery: Delivery;
-  onLeaveOut: (number: number, out: boolean) => void;
+  delivery: Pick<Delivery, "steps">;
+  onLeaveOut?: (number: number, out: boolean) => void;
 }
 
-function Steps({ delivery: d, onLeaveOut }: StepsProps) {
+/** Entries done again: what each did, and does now, or why it cannot. */
+export function Steps({ delivery: d, onLeaveOut }: StepsProps) {
   if (d.steps.length === 0) return null;
   return (
     <table className="w-full table-fixed" aria-label="Entries on the delivery">
@@ -272,7 +273,7 @@ function Steps({ delivery: d, onLeaveOut }: StepsProps) {
         <tr className="border-b border-ink text-[12px] text-ink-2">
           <th className="w-[9%] py-1 pr-3 text-right">Entry</th>
           <th>What it did, and does now</th>
-          <th className="w-[22%] pl-3">Leave out</th>
+          {onLeaveOut && <th className="w-[22%] pl-3">Leave out</th>}
         </tr>
       </thead>
       <tbody>
@@ -293,15 +294,17 @@ function Steps({ delivery: d, onLeaveOut }: StepsProps) {
                 </p>
               )}
             </td>
-            <td className="py-1 pl-3">
-              <Check
-                checked={s.leftOut}
-                onChange={(out) => onLeaveOut(s.number, out)}
-                label={`Leave entry ${s.number} out`}
-              >
-                leave out
-              </Check>
-            </td>
+            {onLeaveOut && (
+              <td className="py-1 pl-3">
+                <Check
+                  checked={s.leftOut}
+                  onChange={(out) => onLeaveOut(s.number, out)}
+                  label={`Leave entry ${s.number} out`}
+                >
+                  leave out
+                </Check>
+              </td>
+            )}
           </tr>
         ))}
       </tbody>
