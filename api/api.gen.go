@@ -295,36 +295,57 @@ func (e CompareTalliesParamsSide) Valid() bool {
 	}
 }
 
+// Defines values for GetProcedureParamsFormat.
+const (
+	GetProcedureParamsFormatHtml GetProcedureParamsFormat = "html"
+	GetProcedureParamsFormatJson GetProcedureParamsFormat = "json"
+	GetProcedureParamsFormatMd   GetProcedureParamsFormat = "md"
+)
+
+// Valid indicates whether the value is a known member of the GetProcedureParamsFormat enum.
+func (e GetProcedureParamsFormat) Valid() bool {
+	switch e {
+	case GetProcedureParamsFormatHtml:
+		return true
+	case GetProcedureParamsFormatJson:
+		return true
+	case GetProcedureParamsFormatMd:
+		return true
+	default:
+		return false
+	}
+}
+
 // Defines values for PublishParamsFormat.
 const (
-	Arrow   PublishParamsFormat = "arrow"
-	Csv     PublishParamsFormat = "csv"
-	Json    PublishParamsFormat = "json"
-	Jsonl   PublishParamsFormat = "jsonl"
-	Ods     PublishParamsFormat = "ods"
-	Parquet PublishParamsFormat = "parquet"
-	Tsv     PublishParamsFormat = "tsv"
-	Xlsx    PublishParamsFormat = "xlsx"
+	PublishParamsFormatArrow   PublishParamsFormat = "arrow"
+	PublishParamsFormatCsv     PublishParamsFormat = "csv"
+	PublishParamsFormatJson    PublishParamsFormat = "json"
+	PublishParamsFormatJsonl   PublishParamsFormat = "jsonl"
+	PublishParamsFormatOds     PublishParamsFormat = "ods"
+	PublishParamsFormatParquet PublishParamsFormat = "parquet"
+	PublishParamsFormatTsv     PublishParamsFormat = "tsv"
+	PublishParamsFormatXlsx    PublishParamsFormat = "xlsx"
 )
 
 // Valid indicates whether the value is a known member of the PublishParamsFormat enum.
 func (e PublishParamsFormat) Valid() bool {
 	switch e {
-	case Arrow:
+	case PublishParamsFormatArrow:
 		return true
-	case Csv:
+	case PublishParamsFormatCsv:
 		return true
-	case Json:
+	case PublishParamsFormatJson:
 		return true
-	case Jsonl:
+	case PublishParamsFormatJsonl:
 		return true
-	case Ods:
+	case PublishParamsFormatOds:
 		return true
-	case Parquet:
+	case PublishParamsFormatParquet:
 		return true
-	case Tsv:
+	case PublishParamsFormatTsv:
 		return true
-	case Xlsx:
+	case PublishParamsFormatXlsx:
 		return true
 	default:
 		return false
@@ -1234,6 +1255,14 @@ type GetMeasuresParams struct {
 	Where Where `form:"where,omitempty" json:"where,omitempty"`
 }
 
+// GetProcedureParams defines parameters for GetProcedure.
+type GetProcedureParams struct {
+	Format GetProcedureParamsFormat `form:"format,omitempty" json:"format,omitempty"`
+}
+
+// GetProcedureParamsFormat defines parameters for GetProcedure.
+type GetProcedureParamsFormat string
+
 // PublishParams defines parameters for Publish.
 type PublishParams struct {
 	// Format the ending of the file's name
@@ -1536,6 +1565,9 @@ type ServerInterface interface {
 	// GetMeasures Figures of columns of numbers for each value of a category
 	// (GET /tables/{table}/measures)
 	GetMeasures(c *gin.Context, table TableId, params GetMeasuresParams)
+	// GetProcedure The journal as a procedure that runs again on new files, or as a document
+	// (GET /tables/{table}/procedure)
+	GetProcedure(c *gin.Context, table TableId, params GetProcedureParams)
 	// Publish The table, or the rows an entry set aside, as a file
 	// (GET /tables/{table}/publish)
 	Publish(c *gin.Context, table TableId, params PublishParams)
@@ -2897,6 +2929,42 @@ func (siw *ServerInterfaceWrapper) GetMeasures(c *gin.Context) {
 	siw.Handler.GetMeasures(c, table, params)
 }
 
+// GetProcedure operation middleware
+func (siw *ServerInterfaceWrapper) GetProcedure(c *gin.Context) {
+
+	var err error
+	_ = err
+
+	// ------------- Path parameter "table" -------------
+	var table TableId
+
+	err = runtime.BindStyledParameterWithOptions("simple", "table", c.Param("table"), &table, runtime.BindStyledParameterOptions{ParamLocation: runtime.ParamLocationPath, Explode: false, Required: true, Type: "integer", Format: "int64", ValueIsUnescaped: true})
+	if err != nil {
+		siw.ErrorHandler(c, fmt.Errorf("Invalid format for parameter table: %w", err), http.StatusBadRequest)
+		return
+	}
+
+	// Parameter object where we will unmarshal all parameters from the context
+	var params GetProcedureParams
+
+	// ------------- Optional query parameter "format" -------------
+
+	err = runtime.BindQueryParameterWithOptions("form", true, false, "format", c.Request.URL.Query(), &params.Format, runtime.BindQueryParameterOptions{Type: "string", Format: ""})
+	if err != nil {
+		siw.ErrorHandler(c, fmt.Errorf("Invalid format for parameter format: %w", err), http.StatusBadRequest)
+		return
+	}
+
+	for _, middleware := range siw.HandlerMiddlewares {
+		middleware(c)
+		if c.IsAborted() {
+			return
+		}
+	}
+
+	siw.Handler.GetProcedure(c, table, params)
+}
+
 // Publish operation middleware
 func (siw *ServerInterfaceWrapper) Publish(c *gin.Context) {
 
@@ -3673,6 +3741,7 @@ func RegisterHandlersWithOptions(router gin.IRouter, si ServerInterface, options
 	router.GET(options.BaseURL+"/tables/:table/entries", wrapper.GetJournal)
 	router.POST(options.BaseURL+"/tables/:table/entries", wrapper.PostEntry)
 	router.POST(options.BaseURL+"/tables/:table/refresh", wrapper.RefreshTable)
+	router.GET(options.BaseURL+"/tables/:table/procedure", wrapper.GetProcedure)
 	router.GET(options.BaseURL+"/tables/:table/amendment", wrapper.GetAmendment)
 	router.POST(options.BaseURL+"/tables/:table/amendment", wrapper.PostAmendment)
 	router.DELETE(options.BaseURL+"/tables/:table/delivery", wrapper.DropDelivery)
@@ -5113,6 +5182,52 @@ func (response GetMeasuresdefaultApplicationProblemPlusJSONResponse) VisitGetMea
 	return err
 }
 
+type GetProcedureRequestObject struct {
+	Table  TableId `json:"table"`
+	Params GetProcedureParams
+}
+
+type GetProcedureResponseObject interface {
+	VisitGetProcedureResponse(w http.ResponseWriter) error
+}
+
+type GetProcedure200ApplicationoctetStreamResponse struct {
+	Body          io.Reader
+	ContentLength int64
+}
+
+func (response GetProcedure200ApplicationoctetStreamResponse) VisitGetProcedureResponse(w http.ResponseWriter) error {
+
+	w.Header().Set("Content-Type", "application/octet-stream")
+	if response.ContentLength != 0 {
+		w.Header().Set("Content-Length", fmt.Sprint(response.ContentLength))
+	}
+	w.WriteHeader(200)
+
+	if closer, ok := response.Body.(io.ReadCloser); ok {
+		defer closer.Close()
+	}
+	_, err := io.Copy(w, response.Body)
+	return err
+}
+
+type GetProceduredefaultApplicationProblemPlusJSONResponse struct {
+	Body       Problem
+	StatusCode int
+}
+
+func (response GetProceduredefaultApplicationProblemPlusJSONResponse) VisitGetProcedureResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response.Body); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/problem+json")
+	w.WriteHeader(response.StatusCode)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
 type PublishRequestObject struct {
 	Table  TableId `json:"table"`
 	Params PublishParams
@@ -5788,6 +5903,9 @@ type StrictServerInterface interface {
 	// GetMeasures Figures of columns of numbers for each value of a category
 	// (GET /tables/{table}/measures)
 	GetMeasures(ctx context.Context, request GetMeasuresRequestObject) (GetMeasuresResponseObject, error)
+	// GetProcedure The journal as a procedure that runs again on new files, or as a document
+	// (GET /tables/{table}/procedure)
+	GetProcedure(ctx context.Context, request GetProcedureRequestObject) (GetProcedureResponseObject, error)
 	// Publish The table, or the rows an entry set aside, as a file
 	// (GET /tables/{table}/publish)
 	Publish(ctx context.Context, request PublishRequestObject) (PublishResponseObject, error)
@@ -7104,6 +7222,33 @@ func (sh *strictHandler) GetMeasures(ctx *gin.Context, table TableId, params Get
 		sh.options.HandlerErrorFunc(ctx, err)
 	} else if validResponse, ok := response.(GetMeasuresResponseObject); ok {
 		if err := validResponse.VisitGetMeasuresResponse(ctx.Writer); err != nil {
+			sh.options.ResponseErrorHandlerFunc(ctx, err)
+		}
+	} else if response != nil {
+		sh.options.ResponseErrorHandlerFunc(ctx, fmt.Errorf("unexpected response type: %T", response))
+	}
+}
+
+// GetProcedure operation middleware
+func (sh *strictHandler) GetProcedure(ctx *gin.Context, table TableId, params GetProcedureParams) {
+	var request GetProcedureRequestObject
+
+	request.Table = table
+	request.Params = params
+
+	handler := func(ctx *gin.Context, request interface{}) (interface{}, error) {
+		return sh.ssi.GetProcedure(ctx, request.(GetProcedureRequestObject))
+	}
+	for _, middleware := range sh.middlewares {
+		handler = middleware(handler, "GetProcedure")
+	}
+
+	response, err := handler(ctx, request)
+
+	if err != nil {
+		sh.options.HandlerErrorFunc(ctx, err)
+	} else if validResponse, ok := response.(GetProcedureResponseObject); ok {
+		if err := validResponse.VisitGetProcedureResponse(ctx.Writer); err != nil {
 			sh.options.ResponseErrorHandlerFunc(ctx, err)
 		}
 	} else if response != nil {

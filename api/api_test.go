@@ -107,7 +107,7 @@ func TestCoreStandsAlone(t *testing.T) {
 	})
 	for room, may := range map[string][]string{
 		"../formats": {"grandledger/core/", "grandledger/formats/"}, "../store": {"grandledger/core/", "grandledger/store"},
-		"../jobs": {"grandledger/core/", "grandledger/store", "grandledger/formats"},
+		"../jobs": {"grandledger/core/", "grandledger/store", "grandledger/formats"}, "../procedure": {"grandledger/core/", "grandledger/formats"},
 	} {
 		walk(t, room, func(file string, imports []string, _ string) {
 			for _, imp := range imports {

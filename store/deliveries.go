@@ -292,3 +292,26 @@ func (s *Store) repeat(ctx context.Context, tx pgx.Tx, tableID int64, was Entry,
 	}
 	return after, l.insert(ctx, tx)
 }
+
+// ProcedureStep is a posted entry with what it takes to do it again.
+type ProcedureStep struct {
+	entry.Step
+	Words string
+}
+
+// Procedure gives how the last delivery of a table was read, as in an opening entry, and the
+// entries since then.
+func (s *Store) Procedure(ctx context.Context, tableID int64) (source []byte, steps []ProcedureStep, err error) {
+	if source, err = s.Source(ctx, tableID); err != nil {
+		return nil, nil, err
+	}
+	_, since, err := s.sinceDelivery(ctx, tableID)
+	if err != nil {
+		return nil, nil, err
+	}
+	all, err := s.steps(ctx, tableID, since, nil)
+	for i, step := range all {
+		steps = append(steps, ProcedureStep{step, since[i].Words})
+	}
+	return source, steps, err
+}

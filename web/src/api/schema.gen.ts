@@ -606,6 +606,25 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/tables/{table}/procedure": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                table: components["parameters"]["tableId"];
+            };
+            cookie?: never;
+        };
+        /** The journal as a procedure that runs again on new files, or as a document */
+        get: operations["getProcedure"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/tables/{table}/amendment": {
         parameters: {
             query?: never;
@@ -2678,6 +2697,31 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["Job"];
+                };
+            };
+            default: components["responses"]["Problem"];
+        };
+    };
+    getProcedure: {
+        parameters: {
+            query?: {
+                format?: "json" | "md" | "html";
+            };
+            header?: never;
+            path: {
+                table: components["parameters"]["tableId"];
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/octet-stream": string;
                 };
             };
             default: components["responses"]["Problem"];

@@ -155,6 +155,7 @@ function EntryPage({ table, entry: e, last }: { table: Table; entry: Entry; last
           ))}
         </Notice>
       )}
+      {e.number === 0 && <HandOn table={table} />}
       {e.hasAside && (
         <p className="mb-3">
           <ButtonLink to={tablePath(table.bookId, table.id, `/aside/${e.number}`)}>
@@ -184,6 +185,32 @@ function EntryPage({ table, entry: e, last }: { table: Table; entry: Entry; last
         </p>
       )}
     </Page>
+  );
+}
+
+/** The journal as a file that runs again on the next files, and as a document. */
+function HandOn({ table }: { table: Table }) {
+  const at = `/api/tables/${table.id}/procedure`;
+  return (
+    <div className="mb-3">
+      <p className="mb-1.5 text-ink-2">
+        Hand the journal on: the procedure runs again on other files (<code>grandledger run</code>), the document is for
+        reading.
+      </p>
+      <p className="flex gap-2">
+        {!table.consolidated && (
+          <a className="text-pencil underline underline-offset-2" href={at} download>
+            Procedure
+          </a>
+        )}
+        <a className="text-pencil underline underline-offset-2" href={`${at}?format=md`} download>
+          Markdown
+        </a>
+        <a className="text-pencil underline underline-offset-2" href={`${at}?format=html`} download>
+          Web page
+        </a>
+      </p>
+    </div>
   );
 }
 
