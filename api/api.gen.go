@@ -833,7 +833,12 @@ type On = join.On
 
 // OnRevision defines model for OnRevision.
 type OnRevision struct {
-	Revision int64 `json:"revision"`
+	// Following repost: the reversed entries that stood behind it too
+	Following bool  `json:"following,omitempty"`
+	Revision  int64 `json:"revision"`
+
+	// To reverse: back to this entry, and not the last one alone
+	To int `json:"to,omitempty"`
 }
 
 // Pair defines model for Pair.

@@ -107,7 +107,7 @@ func application(file string) error {
 		if err != nil {
 			return err
 		}
-		if err := timed(e.name+", reverse", func() error { _, err := s.Reverse(ctx, "back "+e.name, id, now.Head); return err }); err != nil {
+		if err := timed(e.name+", reverse", func() error { _, err := s.Reverse(ctx, "back "+e.name, id, now.Head, 0); return err }); err != nil {
 			return err
 		}
 	}

@@ -107,3 +107,32 @@ func TestAmendRefuses(t *testing.T) {
 		t.Errorf("on a revision that no longer stands: %d", status)
 	}
 }
+
+// Several entries are reversed at once, back to one, and posted again with those behind it;
+// where one does not stand nothing is reversed.
+func TestReverseMany(t *testing.T) {
+	c := serve(t)
+	table := c.bringIn("landings", "no,gear\n1,gn \n1,gn\n")
+	opening := c.csv(table)
+	c.post(table, "tidy", answer{"columns": []string{"gear"}, "steps": []answer{{"op": "trim"}}})
+	c.post(table, "duplicates", answer{"key": []string{"no"}, "keep": "first"})
+	c.post(table, "tidy", answer{"columns": []string{"gear"}, "steps": []answer{{"op": "upper"}}})
+	end, at := c.csv(table), c.revision(table)
+	var e struct{ Number int }
+	if status := c.call("POST", fmt.Sprintf("/tables/%d/reverse", table), answer{"revision": at, "to": 1}, &e); status != 200 || e.Number != 1 || c.csv(table) != opening {
+		t.Fatalf("status %d, entry %d", status, e.Number)
+	}
+	if got := strings.Join(c.states(table), " "); got != "0:posted 1:reversed 2:reversed 3:reversed" {
+		t.Errorf("the journal is %s", got)
+	}
+	if status := c.call("POST", fmt.Sprintf("/tables/%d/reverse", table), answer{"revision": c.revision(table), "to": 1}, nil); status != 422 {
+		t.Errorf("reversed what does not stand: %d", status)
+	}
+	if status := c.call("POST", fmt.Sprintf("/tables/%d/entries/1/repost", table), answer{"revision": c.revision(table), "following": true}, nil); status != 200 || c.csv(table) != end || c.revision(table) != at {
+		t.Errorf("status %d: %s", status, c.csv(table))
+	}
+	var p struct{ Detail string }
+	if status := c.call("POST", fmt.Sprintf("/tables/%d/reverse", table), answer{"revision": at, "to": 7}, &p); status != 422 || c.revision(table) != at {
+		t.Errorf("status %d, %+v", status, p)
+	}
+}

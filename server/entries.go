@@ -93,7 +93,7 @@ func (s *Server) PostEntry(ctx context.Context, r api.PostEntryRequestObject) (a
 
 // ReverseEntry reverses the last posted entry.
 func (s *Server) ReverseEntry(ctx context.Context, r api.ReverseEntryRequestObject) (api.ReverseEntryResponseObject, error) {
-	e, err := s.store.Reverse(ctx, r.Params.IdempotencyKey, r.Table, r.Body.Revision)
+	e, err := s.store.Reverse(ctx, r.Params.IdempotencyKey, r.Table, r.Body.Revision, r.Body.To)
 	if err != nil {
 		return nil, err
 	}
@@ -102,7 +102,7 @@ func (s *Server) ReverseEntry(ctx context.Context, r api.ReverseEntryRequestObje
 
 // RepostEntry posts a reversed entry again.
 func (s *Server) RepostEntry(ctx context.Context, r api.RepostEntryRequestObject) (api.RepostEntryResponseObject, error) {
-	e, err := s.store.Repost(ctx, r.Params.IdempotencyKey, r.Table, r.Number, r.Body.Revision)
+	e, err := s.store.Repost(ctx, r.Params.IdempotencyKey, r.Table, r.Number, r.Body.Revision, r.Body.Following)
 	if err != nil {
 		return nil, err
 	}

@@ -198,59 +198,81 @@ func (s *Store) move(ctx context.Context, tx pgx.Tx, tableID, head int64) error 
 	return Tell(ctx, tx, "table", tableID)
 }
 
-// Reverse reverses the entry that led to the revision that stands. The rows and
-// columns of the entry stay stored, so it can be posted again; decisions that it
-// brought to a crosswalk are withdrawn.
-func (s *Store) Reverse(ctx context.Context, key string, tableID, revision int64) (*Entry, error) {
+// Reverse reverses the entry that led to the revision that stands, and with to above 0 the
+// ones before it back to that one, all or none. The rows and columns of an entry stay stored,
+// so it can be posted again; decisions that it brought to a crosswalk are withdrawn. It gives
+// the earliest entry that was reversed.
+func (s *Store) Reverse(ctx context.Context, key string, tableID, revision int64, to int) (*Entry, error) {
 	return s.once(ctx, key, func(tx pgx.Tx) (int, error) {
 		if _, err := s.lock(ctx, tx, tableID, revision, true); err != nil {
 			return 0, err
 		}
-		number, root, kind, before, err := last(ctx, tx, tableID, revision)
-		if err != nil {
-			return 0, err
-		}
-		if _, err := tx.Exec(ctx, `update entry set state = 'reversed', reversed_at = now() where table_id = $1 and number = $2`, tableID, number); err != nil {
-			return 0, err
-		}
-		if _, err := tx.Exec(ctx, `update decision set withdrawn_at = now() where table_id = $1 and entry = $2 and withdrawn_at is null`, tableID, root); err != nil {
-			return 0, err
-		}
-		if kind == "refresh" || kind == "amend" {
-			if err := restore(ctx, tx, tableID, number); err != nil {
+		head := revision
+		for {
+			number, root, kind, before, err := last(ctx, tx, tableID, head)
+			if err != nil {
 				return 0, err
 			}
+			if number < to {
+				return 0, problem.New("Open the journal to see which entries stand", "entry %d does not stand, so nothing can be reversed back to it", to)
+			}
+			if _, err := tx.Exec(ctx, `update entry set state = 'reversed', reversed_at = now() where table_id = $1 and number = $2`, tableID, number); err != nil {
+				return 0, err
+			}
+			if _, err := tx.Exec(ctx, `update decision set withdrawn_at = now() where table_id = $1 and entry = $2 and withdrawn_at is null`, tableID, root); err != nil {
+				return 0, err
+			}
+			if kind == "refresh" || kind == "amend" {
+				if err := restore(ctx, tx, tableID, number); err != nil {
+					return 0, err
+				}
+			}
+			if head = before; to == 0 || number == to {
+				return number, s.move(ctx, tx, tableID, head)
+			}
 		}
-		return number, s.move(ctx, tx, tableID, before)
 	}, tableID)
 }
 
-// Repost posts a reversed entry again. The table must stand as it did before it.
-func (s *Store) Repost(ctx context.Context, key string, tableID int64, number int, revision int64) (*Entry, error) {
+// Repost posts a reversed entry again. The table must stand as it did before it. With
+// following, the reversed entries that stood behind it are posted again too, all or none.
+func (s *Store) Repost(ctx context.Context, key string, tableID int64, number int, revision int64, following bool) (*Entry, error) {
 	return s.once(ctx, key, func(tx pgx.Tx) (int, error) {
 		if _, err := s.lock(ctx, tx, tableID, revision, true); err != nil {
 			return 0, err
 		}
-		var after int64
-		var root int
-		var kind string
-		err := tx.QueryRow(ctx, `update entry set state = 'posted', reversed_at = null
-			where table_id = $1 and number = $2 and state = 'reversed' and before = $3 returning after, coalesce(repeats, number), kind`,
-			tableID, number, revision).Scan(&after, &root, &kind)
-		if errors.Is(err, pgx.ErrNoRows) {
-			return 0, problem.New("Reverse the entries posted since, or draft it anew", "entry %d cannot be posted again as the table stands now", number)
-		} else if err != nil {
-			return 0, err
-		}
-		if _, err := tx.Exec(ctx, `update decision set withdrawn_at = null where table_id = $1 and entry = $2`, tableID, root); err != nil {
-			return 0, err
-		}
-		if kind == "refresh" || kind == "amend" {
-			if err := again(ctx, tx, tableID, number, kind); err != nil {
+		head, next := revision, number
+		for {
+			var after int64
+			var root int
+			var kind string
+			err := tx.QueryRow(ctx, `update entry set state = 'posted', reversed_at = null
+				where table_id = $1 and number = $2 and state = 'reversed' and before = $3 returning after, coalesce(repeats, number), kind`,
+				tableID, next, head).Scan(&after, &root, &kind)
+			if errors.Is(err, pgx.ErrNoRows) {
+				return 0, problem.New("Reverse the entries posted since, or draft it anew", "entry %d cannot be posted again as the table stands now", number)
+			} else if err != nil {
+				return 0, err
+			}
+			if _, err := tx.Exec(ctx, `update decision set withdrawn_at = null where table_id = $1 and entry = $2`, tableID, root); err != nil {
+				return 0, err
+			}
+			if kind == "refresh" || kind == "amend" {
+				if err := again(ctx, tx, tableID, next, kind); err != nil {
+					return 0, err
+				}
+			}
+			head = after
+			if following {
+				err = tx.QueryRow(ctx, `select number from entry where table_id = $1 and state = 'reversed' and before = $2 and number > $3 order by number limit 1`,
+					tableID, head, next).Scan(&next)
+			}
+			if !following || errors.Is(err, pgx.ErrNoRows) {
+				return number, s.move(ctx, tx, tableID, head)
+			} else if err != nil {
 				return 0, err
 			}
 		}
-		return number, s.move(ctx, tx, tableID, after)
 	}, tableID)
 }
 

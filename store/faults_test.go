@@ -159,7 +159,7 @@ func TestDrawnTable(t *testing.T) {
 	if _, err := again.Draft(ctx, drawn, now.Head, "return", params(t, entry.Return{Entry: 0})); err == nil {
 		t.Error("rows of another table were to be returned")
 	}
-	if _, err := again.Reverse(ctx, "reverse-opening", drawn, now.Head); err == nil {
+	if _, err := again.Reverse(ctx, "reverse-opening", drawn, now.Head, 0); err == nil {
 		t.Error("the opening was reversed")
 	}
 }

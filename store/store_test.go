@@ -141,13 +141,13 @@ func TestJournal(t *testing.T) {
 	}
 
 	// Reversed and posted again, seen by a store without this one's memory.
-	if e, err := s.Reverse(ctx, "reverse-two", id, deduped.Head); err != nil || e.Number != 2 || e.State != "reversed" || !e.CanRepost {
+	if e, err := s.Reverse(ctx, "reverse-two", id, deduped.Head, 0); err != nil || e.Number != 2 || e.State != "reversed" || !e.CanRepost {
 		t.Fatalf("reversed %+v (%v)", e, err)
 	}
 	if now, text := standing(t, open(t, url), id); text != tidyText || now.Next != 3 {
 		t.Fatalf("after reversing, next %d:\n%s", now.Next, text)
 	}
-	if e, err := s.Repost(ctx, "repost-two", id, 2, tidied.Head); err != nil || e.State != "posted" {
+	if e, err := s.Repost(ctx, "repost-two", id, 2, tidied.Head, false); err != nil || e.State != "posted" {
 		t.Fatalf("posted again %+v (%v)", e, err)
 	}
 	if now, text := standing(t, open(t, url), id); text != dedupText || now.Head != deduped.Head {
@@ -201,7 +201,7 @@ func TestStaleAndRepeatedRequests(t *testing.T) {
 		t.Errorf("a draft on an old revision: %v", err)
 	}
 	now, _ := standing(t, s, id)
-	if _, err := s.Reverse(ctx, "reverse", id, now.Head); err != nil {
+	if _, err := s.Reverse(ctx, "reverse", id, now.Head, 0); err != nil {
 		t.Fatal(err)
 	}
 	if _, err := s.Post(ctx, "third-key", id, now.Head, "tidy", lower); !errors.As(err, &stale) || len(stale.Since) != 1 || stale.Since[0].State != "reversed" {
@@ -213,7 +213,7 @@ func TestStaleAndRepeatedRequests(t *testing.T) {
 	}
 	now, _ = standing(t, s, id)
 	var p *problem.Problem
-	if _, err := s.Repost(ctx, "fifth-key", id, 1, now.Head); !errors.As(err, &p) {
+	if _, err := s.Repost(ctx, "fifth-key", id, 1, now.Head, false); !errors.As(err, &p) {
 		t.Errorf("posting entry 1 again on another revision: %v", err)
 	}
 }
@@ -247,13 +247,13 @@ func TestRevisionsShareParts(t *testing.T) {
 		}
 		after, _ := standing(t, s, id)
 		before = parts()
-		if _, err := s.Reverse(ctx, "back "+c.kind, id, after.Head); err != nil {
+		if _, err := s.Reverse(ctx, "back "+c.kind, id, after.Head, 0); err != nil {
 			t.Fatal(err)
 		}
 		if got := parts() - before; got != 0 {
 			t.Errorf("reversing %s stored %d parts", c.kind, got)
 		}
-		if _, err := s.Repost(ctx, "again "+c.kind, id, after.Next-1, now.Head); err != nil {
+		if _, err := s.Repost(ctx, "again "+c.kind, id, after.Next-1, now.Head, false); err != nil {
 			t.Fatal(err)
 		}
 	}
@@ -279,13 +279,13 @@ func TestCrosswalkFollowsTheJournal(t *testing.T) {
 		t.Errorf("knows %s", got)
 	}
 	now, _ := standing(t, s, id)
-	if _, err := s.Reverse(ctx, "reverse-it", id, now.Head); err != nil {
+	if _, err := s.Reverse(ctx, "reverse-it", id, now.Head, 0); err != nil {
 		t.Fatal(err)
 	}
 	if got := knows(); got != "map[] []" {
 		t.Errorf("after reversing it knows %s", got)
 	}
-	if _, err := s.Repost(ctx, "repost-it", id, 1, tab.Head); err != nil {
+	if _, err := s.Repost(ctx, "repost-it", id, 1, tab.Head, false); err != nil {
 		t.Fatal(err)
 	}
 	for range 2 {

@@ -56,7 +56,7 @@ type ColumnEffect struct {
 	Cells          int          `json:"cells"` // cells rewritten
 	DistinctBefore int          `json:"distinctBefore"`
 	DistinctAfter  int          `json:"distinctAfter"`
-	Top            []tally.Line `json:"top,omitempty"` // of a new column, its most frequent values
+	Top            []tally.Line `json:"top,omitempty"` // of a new column, or one split into rows, its most frequent values
 }
 
 // Pair is a distinct value that changes, with the rows it stands in. Collides is set

@@ -52,7 +52,7 @@ func draw(r *rand.Rand, kind string, earlier, rows int) entry.Entry {
 		return e
 	case "split":
 		return &entry.Split{Column: columns[0], By: []entry.By{entry.ByMarks, entry.ByPattern, entry.ByChange, entry.ByWidth}[r.IntN(4)], Marks: []string{" ", ",", "-"},
-			Pattern: "[ -]+", Widths: []int{2, 1}, Take: []entry.Take{entry.Every, entry.First, entry.Last}[r.IntN(3)]}
+			Pattern: "[ -]+", Widths: []int{2, 1}, Take: []entry.Take{entry.Every, entry.First, entry.Last}[r.IntN(3)], Rows: r.IntN(3) == 0}
 	case "combine":
 		return &entry.Combine{Columns: []string{"b", columns[0], "c"}, Separator: "; ", Name: fmt.Sprint("all ", earlier)}
 	case "fill":
@@ -93,7 +93,7 @@ func where(r *rand.Rand) *condition.Condition {
 func TestJournalsBalanceAndReplay(t *testing.T) {
 	r := rand.New(rand.NewPCG(11, 12))
 	applied := map[string]int{}
-	for range 400 {
+	for range 900 {
 		source := coretest.Table(r, 50, 3)
 		text := coretest.Text(source)
 		type posted struct {

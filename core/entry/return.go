@@ -1,6 +1,7 @@
 package entry
 
 import (
+	"cmp"
 	"context"
 	"fmt"
 	"slices"
@@ -47,8 +48,19 @@ func (e *Return) apply(_ context.Context, t *table.Table, in Inputs) (*Result, e
 	if added == 0 {
 		return nil, problem.New("Open the journal to see which entry returned them", "the rows of entry %d already stand in the table", e.Entry)
 	}
-	slices.Sort(rows)
+	sortBySource(t, rows)
 	r := &Result{Table: t.Select(&table.Selection{Rows: rows})}
 	r.Effect.Balance = Balance{Before: t.Rows(), Added: added, After: len(rows)}
 	return r, nil
+}
+
+// sortBySource puts base rows in the order of the source, rows that one row of the source
+// became behind one another.
+func sortBySource(t *table.Table, rows []uint32) {
+	if origins := t.Origins(); len(origins) == 1 && origins[0].Rows != nil {
+		from := origins[0]
+		slices.SortFunc(rows, func(a, b uint32) int { return cmp.Or(cmp.Compare(from.Row(a), from.Row(b)), cmp.Compare(a, b)) })
+		return
+	}
+	slices.Sort(rows)
 }

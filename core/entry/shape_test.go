@@ -86,6 +86,42 @@ func TestShaping(t *testing.T) {
 	}
 }
 
+// Parts of a cell become rows, the other cells stay attached, the balance counts them, and
+// rows set aside before come back where they stood.
+func TestSplitIntoRows(t *testing.T) {
+	tab := coretest.Build([]string{"no", "crew"}, []string{"1", "Ana & Bo"}, []string{"1", "Zed, Yan"}, []string{"2", ""}, []string{"3", "∅"}, []string{"4", "Cy, , Dan,Eve"})
+	aside, err := entry.Apply(context.Background(), &entry.Duplicates{Key: []string{"no"}, Keep: "first"}, tab, entry.Inputs{})
+	if err != nil {
+		t.Fatal(err)
+	}
+	res, err := entry.Apply(context.Background(), &entry.Split{Column: "crew", By: entry.ByMarks, Marks: []string{",", "&"}, Rows: true}, aside.Table, entry.Inputs{})
+	if err != nil {
+		t.Fatal(err)
+	}
+	if got := shown(res.Table); got != "no|crew\n1|Ana\n1|Bo\n2|\n3|∅\n4|Cy\n4|Dan\n4|Eve" {
+		t.Errorf("%s", got)
+	}
+	if b := res.Effect.Balance; b.Before != 4 || b.Added != 3 || b.After != 7 || res.Effect.Columns[0].Cells != 2 {
+		t.Errorf("%+v", res.Effect)
+	}
+	back, err := entry.Apply(context.Background(), &entry.Return{Entry: 1}, res.Table, entry.Inputs{Aside: func(int) (*table.Selection, error) { return aside.Aside, nil }})
+	if err != nil || shown(back.Table) != "no|crew\n1|Ana\n1|Bo\n1|Zed, Yan\n2|\n3|∅\n4|Cy\n4|Dan\n4|Eve" {
+		t.Errorf("%s (%v)", shown(back.Table), err)
+	}
+	var from []uint32
+	for row := range res.Table.Rows() {
+		from = append(from, res.Table.Origins()[0].Row(res.Table.BaseRow(row)))
+	}
+	if !slices.Equal(from, []uint32{1, 1, 3, 4, 5, 5, 5}) {
+		t.Errorf("rows of the source: %v", from)
+	}
+	lists := coretest.Build([]string{"catch"}, []string{`["Cod","Ling"]`}, []string{`[]`}, []string{`["Cod, large"]`})
+	res, err = entry.Apply(context.Background(), &entry.Split{Column: "catch", By: entry.ByList, Rows: true}, lists, entry.Inputs{})
+	if err != nil || shown(res.Table) != "catch\nCod\nLing\n[]\nCod, large" {
+		t.Errorf("%s (%v)", shown(res.Table), err)
+	}
+}
+
 // A column of values that each would become too many columns is refused with the value.
 func TestTooManyParts(t *testing.T) {
 	long := strings.Repeat("x,", 60)

@@ -14,7 +14,8 @@ import (
 	"grandledger/core/table"
 )
 
-// Split cuts the values of a column into columns of their own, which stand behind it.
+// Split cuts the values of a column into columns of their own, which stand behind it, or into
+// rows.
 type Split struct {
 	Column  string   `json:"column"`
 	By      By       `json:"by"`
@@ -24,6 +25,7 @@ type Split struct {
 	Pattern string   `json:"pattern,omitempty"`
 	Names   []string `json:"names,omitempty"` // of the new columns; the others are numbered
 	Drop    bool     `json:"drop,omitempty"`  // the column itself goes
+	Rows    bool     `json:"rows,omitempty"`  // into rows instead of columns: each part gets one, with the other cells of its row
 }
 
 // By is what a value is cut by.
@@ -35,6 +37,7 @@ const (
 	ByWidth   By = "width"
 	ByPattern By = "pattern" // a regular expression (RE2)
 	ByChange  By = "change"  // where letters and digits, or two scripts, meet
+	ByList    By = "list"    // the items of a list, as the column is read
 )
 
 // Take says which of several marks in a value cut it.
@@ -66,6 +69,11 @@ func (e *Split) Words() string {
 		by = " by " + map[Take]string{First: "the first of ", Last: "the last of "}[e.Take] + "what matches " + e.Pattern
 	case ByChange:
 		by = " where letters, digits or scripts meet"
+	case ByList:
+		by = " by its items"
+	}
+	if e.Rows {
+		by = " into rows" + by
 	}
 	return "Split " + e.Column + by
 }
@@ -76,7 +84,7 @@ func (e *Split) apply(_ context.Context, t *table.Table, _ Inputs) (*Result, err
 	if err != nil {
 		return nil, err
 	}
-	cut, err := e.cutter()
+	cut, err := e.cutter(c)
 	if err != nil {
 		return nil, err
 	}
@@ -87,7 +95,7 @@ func (e *Split) apply(_ context.Context, t *table.Table, _ Inputs) (*Result, err
 	for code := 1; code < len(counts); code++ {
 		if parts[code] = cut(c.Dict.Value(uint32(code))); counts[code] > 0 && len(parts[code]) > most {
 			most = len(parts[code])
-			if most > maxParts {
+			if most > maxParts && !e.Rows {
 				p := problem.New("Cut by the first or the last mark, or by something rarer", "“%s” would become %d columns, at most %d are made", brief(c.Dict.Value(uint32(code))), most, maxParts)
 				p.Column = c.Name
 				return nil, p
@@ -98,6 +106,14 @@ func (e *Split) apply(_ context.Context, t *table.Table, _ Inputs) (*Result, err
 		p := problem.New("Choose another mark", "no value of it would be cut")
 		p.Column = c.Name
 		return nil, p
+	}
+	if e.Rows {
+		for _, all := range parts {
+			for i := range all {
+				all[i] = strings.TrimSpace(all[i])
+			}
+		}
+		return explode(t, c, at, parts)
 	}
 	wanted := make([]string, most)
 	for i := range wanted {
@@ -143,8 +159,16 @@ func derived(c *table.Column, name string, of func(code uint32, v string) string
 }
 
 // cutter gives the function that cuts a value.
-func (e *Split) cutter() (func(string) []string, error) {
+func (e *Split) cutter(c *table.Column) (func(string) []string, error) {
 	switch e.By {
+	case ByList:
+		r := c.Effective()
+		if r.Kind != reading.List {
+			p := problem.New("Read it as a list first, or split it by marks", "it is read as %s", r.Words())
+			p.Column = c.Name
+			return nil, p
+		}
+		return func(v string) []string { items, _ := r.Items(v); return items }, nil
 	case ByWidth:
 		if len(e.Widths) == 0 || slices.Min(e.Widths) < 1 {
 			return nil, problem.New("Give how many characters each part has", "there are no widths to cut by")

@@ -1190,7 +1190,7 @@ export interface components {
         Split: {
             column: string;
             /** @enum {string} */
-            by: "marks" | "width" | "pattern" | "change";
+            by: "marks" | "width" | "pattern" | "change" | "list";
             marks?: string[];
             /** @enum {string} */
             take?: "" | "every" | "first" | "last";
@@ -1198,6 +1198,8 @@ export interface components {
             pattern?: string;
             names?: string[];
             drop?: boolean;
+            /** @description into rows instead of columns */
+            rows?: boolean;
         };
         Combine: {
             columns: string[];
@@ -1513,6 +1515,10 @@ export interface components {
         OnRevision: {
             /** Format: int64 */
             revision: number;
+            /** @description reverse: back to this entry, and not the last one alone */
+            to?: number;
+            /** @description repost: the reversed entries that stood behind it too */
+            following?: boolean;
         };
         Draft: {
             /** Format: int64 */

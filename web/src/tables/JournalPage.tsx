@@ -25,7 +25,7 @@ export function JournalPage() {
   const at = entries.find((e) => e.number === chosen) ?? entries.at(-1);
   return (
     <Spread
-      widths="6fr 5fr"
+      widths="7fr 5fr"
       left={
         <Page
           side="left"
@@ -110,18 +110,34 @@ function EntryPage({ table, entry: e, last }: { table: Table; entry: Entry; last
             </ButtonLink>
           )}
           {last && (
-            <Button disabled={change.isPending} onClick={() => change.mutate({ change: "reverse", revision })}>
+            <Button disabled={change.isPending} onClick={() => change.mutate({ change: {}, revision })}>
               Reverse entry {e.number}
             </Button>
           )}
-          {e.canRepost && (
+          {!last && e.state === "posted" && e.number > 0 && (
             <Button
-              kind="main"
               disabled={change.isPending}
-              onClick={() => change.mutate({ change: { repost: e.number }, revision })}
+              onClick={() => change.mutate({ change: { reverse: e.number }, revision })}
             >
-              Post entry {e.number} again
+              Reverse back to {e.number}
             </Button>
+          )}
+          {e.canRepost && (
+            <>
+              <Button
+                disabled={change.isPending}
+                onClick={() => change.mutate({ change: { repost: e.number, following: true }, revision })}
+              >
+                And those behind it
+              </Button>
+              <Button
+                kind="main"
+                disabled={change.isPending}
+                onClick={() => change.mutate({ change: { repost: e.number }, revision })}
+              >
+                Post entry {e.number} again
+              </Button>
+            </>
           )}
         </Balance>
       }
@@ -169,7 +185,7 @@ function EntryPage({ table, entry: e, last }: { table: Table; entry: Entry; last
       ))}
       {e.number > 0 && !last && e.state === "posted" && (
         <p className="mt-3 text-[12px] text-ink-2">
-          Entries are reversed from the last one back; to switch off or move an earlier one, amend the journal.
+          Reversing goes from the last entry back to this one; to switch off or move this one alone, amend the journal.
         </p>
       )}
       {e.kind === "values" && (

@@ -163,6 +163,7 @@ export function SplitForm({ names, column, onShape }: FormProps) {
   const [take, setTake] = useState<"every" | "first" | "last">("every");
   const [made, setMade] = useState("");
   const [drop, setDrop] = useState(false);
+  const [rows, setRows] = useState(false);
   const list = marks
     .split("|")
     .map((m) => (m.trim() === "" ? m : m.trim()))
@@ -174,6 +175,7 @@ export function SplitForm({ names, column, onShape }: FormProps) {
   const named = made.split(",").map((m) => m.trim());
   const ready =
     by === "change" ||
+    by === "list" ||
     (by === "marks" && list.length > 0) ||
     (by === "pattern" && pattern !== "") ||
     (by === "width" && lengths.length > 0);
@@ -185,8 +187,7 @@ export function SplitForm({ names, column, onShape }: FormProps) {
           ...(by === "marks" && { marks: list, take }),
           ...(by === "pattern" && { pattern, take }),
           ...(by === "width" && { widths: lengths }),
-          ...(made.trim() !== "" && { names: named }),
-          drop,
+          ...(rows ? { rows } : { drop, ...(made.trim() !== "" && { names: named }) }),
         }
       : null,
     onShape,
@@ -205,6 +206,7 @@ export function SplitForm({ names, column, onShape }: FormProps) {
             { value: "width", name: "widths" },
             { value: "pattern", name: "pattern" },
             { value: "change", name: "letters and digits" },
+            { value: "list", name: "items of a list" },
           ]}
           onChange={setBy}
         />
@@ -246,20 +248,35 @@ export function SplitForm({ names, column, onShape }: FormProps) {
           />
         </Row>
       )}
-      <Row label="New names">
-        <Input
-          aria-label="Names of the new columns"
-          placeholder={`${of} 1, ${of} 2, …`}
-          className="w-72"
-          value={made}
-          onChange={(e) => setMade(e.target.value)}
+      <Row label="Into">
+        <Segments
+          label="Into columns or rows"
+          value={rows ? "rows" : "columns"}
+          options={[
+            { value: "columns", name: "columns" },
+            { value: "rows", name: "rows, the other cells attached" },
+          ]}
+          onChange={(v) => setRows(v === "rows")}
         />
       </Row>
-      <Row label="">
-        <Check checked={drop} onChange={setDrop}>
-          drop {of} itself
-        </Check>
-      </Row>
+      {!rows && (
+        <Row label="New names">
+          <Input
+            aria-label="Names of the new columns"
+            placeholder={`${of} 1, ${of} 2, …`}
+            className="w-72"
+            value={made}
+            onChange={(e) => setMade(e.target.value)}
+          />
+        </Row>
+      )}
+      {!rows && (
+        <Row label="">
+          <Check checked={drop} onChange={setDrop}>
+            drop {of} itself
+          </Check>
+        </Row>
+      )}
     </div>
   );
 }

@@ -94,12 +94,37 @@ export function ShapePage() {
           {effect?.evaluation && <Evaluation evaluation={effect.evaluation} made={effect.shape !== undefined} />}
           {effect?.shape && <After shape={effect.shape} columns={effect.columns} />}
           {effect && effect.changed > 0 && !effect.evaluation && <EffectPairs effect={effect} />}
-          {effect && !effect.shape && effect.changed === 0 && (
+          {effect && effect.balance.added > 0 && effect.columns[0]?.top && <Parts top={effect.columns[0].top} />}
+          {effect && !effect.shape && effect.changed === 0 && effect.balance.added === 0 && (
             <p className="py-4 text-ink-2">Nothing to change: no cell would become another.</p>
           )}
         </Page>
       }
     />
+  );
+}
+
+/** The most frequent of the parts that become rows. */
+function Parts({ top }: { top: Schemas["Line"][] }) {
+  return (
+    <table className="w-full table-fixed" aria-label="Values afterwards">
+      <thead>
+        <tr className="border-b border-ink text-[12px] text-ink-2">
+          <th className="py-1">Most frequent values afterwards</th>
+          <th className="w-[20%] text-right">Rows</th>
+        </tr>
+      </thead>
+      <tbody>
+        {top.map((l) => (
+          <tr key={l.value} className="h-[27px] border-b border-rule-2">
+            <td className="truncate pr-2">
+              <Value value={l.value} className="pencilled" />
+            </td>
+            <td className="text-right">{n(l.rows)}</td>
+          </tr>
+        ))}
+      </tbody>
+    </table>
   );
 }
 

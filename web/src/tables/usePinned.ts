@@ -51,7 +51,7 @@ export function usePost(table: number, draft: Draft | null, onPosted: (entry: En
   });
 }
 
-export type Change = "reverse" | { repost: number };
+export type Change = { reverse?: number } | { repost: number; following?: boolean };
 
 /** Reverses the last entry, or posts a reversed one again. */
 export function useJournalChange(table: number) {
@@ -59,12 +59,17 @@ export function useJournalChange(table: number) {
   return useMutation({
     mutationFn: ({ change, revision }: { change: Change; revision: number }) => {
       const header = { "Idempotency-Key": crypto.randomUUID() };
-      return change === "reverse"
-        ? ask(api.POST("/tables/{table}/reverse", { params: { path: { table }, header }, body: { revision } }))
-        : ask(
+      return "repost" in change
+        ? ask(
             api.POST("/tables/{table}/entries/{number}/repost", {
               params: { path: { table, number: change.repost }, header },
-              body: { revision },
+              body: { revision, following: change.following },
+            }),
+          )
+        : ask(
+            api.POST("/tables/{table}/reverse", {
+              params: { path: { table }, header },
+              body: { revision, to: change.reverse },
             }),
           );
     },
