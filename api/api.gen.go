@@ -657,6 +657,9 @@ type Entry struct {
 	Number   int       `json:"number"`
 	PostedAt time.Time `json:"postedAt"`
 
+	// Reason why it was posted, in the steward's words
+	Reason string `json:"reason,omitempty"`
+
 	// Repeats the entry it does again on a later delivery
 	Repeats    int        `json:"repeats,omitempty"`
 	ReversedAt *time.Time `json:"reversedAt,omitempty"`
@@ -1226,6 +1229,11 @@ type PostEntryParams struct {
 	IdempotencyKey Idempotency `json:"Idempotency-Key"`
 }
 
+// SetReasonJSONBody defines parameters for SetReason.
+type SetReasonJSONBody struct {
+	Reason string `json:"reason"`
+}
+
 // RepostEntryParams defines parameters for RepostEntry.
 type RepostEntryParams struct {
 	IdempotencyKey Idempotency `json:"Idempotency-Key"`
@@ -1448,6 +1456,9 @@ type DraftEntryJSONRequestBody = Draft
 // PostEntryJSONRequestBody defines body for PostEntry for application/json ContentType.
 type PostEntryJSONRequestBody = Draft
 
+// SetReasonJSONRequestBody defines body for SetReason for application/json ContentType.
+type SetReasonJSONRequestBody SetReasonJSONBody
+
 // RepostEntryJSONRequestBody defines body for RepostEntry for application/json ContentType.
 type RepostEntryJSONRequestBody = OnRevision
 
@@ -1558,6 +1569,9 @@ type ServerInterface interface {
 	// PostEntry Post an entry
 	// (POST /tables/{table}/entries)
 	PostEntry(c *gin.Context, table TableId, params PostEntryParams)
+	// SetReason Write why an entry was posted
+	// (PUT /tables/{table}/entries/{number}/reason)
+	SetReason(c *gin.Context, table TableId, number int)
 	// RepostEntry Post a reversed entry again, where the table stands as it did before it
 	// (POST /tables/{table}/entries/{number}/repost)
 	RepostEntry(c *gin.Context, table TableId, number int, params RepostEntryParams)
@@ -2733,6 +2747,40 @@ func (siw *ServerInterfaceWrapper) PostEntry(c *gin.Context) {
 	siw.Handler.PostEntry(c, table, params)
 }
 
+// SetReason operation middleware
+func (siw *ServerInterfaceWrapper) SetReason(c *gin.Context) {
+
+	var err error
+	_ = err
+
+	// ------------- Path parameter "table" -------------
+	var table TableId
+
+	err = runtime.BindStyledParameterWithOptions("simple", "table", c.Param("table"), &table, runtime.BindStyledParameterOptions{ParamLocation: runtime.ParamLocationPath, Explode: false, Required: true, Type: "integer", Format: "int64", ValueIsUnescaped: true})
+	if err != nil {
+		siw.ErrorHandler(c, fmt.Errorf("Invalid format for parameter table: %w", err), http.StatusBadRequest)
+		return
+	}
+
+	// ------------- Path parameter "number" -------------
+	var number int
+
+	err = runtime.BindStyledParameterWithOptions("simple", "number", c.Param("number"), &number, runtime.BindStyledParameterOptions{ParamLocation: runtime.ParamLocationPath, Explode: false, Required: true, Type: "integer", Format: "", ValueIsUnescaped: true})
+	if err != nil {
+		siw.ErrorHandler(c, fmt.Errorf("Invalid format for parameter number: %w", err), http.StatusBadRequest)
+		return
+	}
+
+	for _, middleware := range siw.HandlerMiddlewares {
+		middleware(c)
+		if c.IsAborted() {
+			return
+		}
+	}
+
+	siw.Handler.SetReason(c, table, number)
+}
+
 // RepostEntry operation middleware
 func (siw *ServerInterfaceWrapper) RepostEntry(c *gin.Context) {
 
@@ -3746,6 +3794,7 @@ func RegisterHandlersWithOptions(router gin.IRouter, si ServerInterface, options
 	router.GET(options.BaseURL+"/tables/:table/entries", wrapper.GetJournal)
 	router.POST(options.BaseURL+"/tables/:table/entries", wrapper.PostEntry)
 	router.POST(options.BaseURL+"/tables/:table/refresh", wrapper.RefreshTable)
+	router.PUT(options.BaseURL+"/tables/:table/entries/:number/reason", wrapper.SetReason)
 	router.GET(options.BaseURL+"/tables/:table/procedure", wrapper.GetProcedure)
 	router.GET(options.BaseURL+"/tables/:table/amendment", wrapper.GetAmendment)
 	router.POST(options.BaseURL+"/tables/:table/amendment", wrapper.PostAmendment)
@@ -5025,6 +5074,47 @@ func (response PostEntrydefaultApplicationProblemPlusJSONResponse) VisitPostEntr
 	return err
 }
 
+type SetReasonRequestObject struct {
+	Table  TableId `json:"table"`
+	Number int     `json:"number"`
+	Body   *SetReasonJSONRequestBody
+}
+
+type SetReasonResponseObject interface {
+	VisitSetReasonResponse(w http.ResponseWriter) error
+}
+
+type SetReason200JSONResponse Entry
+
+func (response SetReason200JSONResponse) VisitSetReasonResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/json")
+	w.WriteHeader(200)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
+type SetReasondefaultApplicationProblemPlusJSONResponse struct {
+	Body       Problem
+	StatusCode int
+}
+
+func (response SetReasondefaultApplicationProblemPlusJSONResponse) VisitSetReasonResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response.Body); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/problem+json")
+	w.WriteHeader(response.StatusCode)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
 type RepostEntryRequestObject struct {
 	Table  TableId `json:"table"`
 	Number int     `json:"number"`
@@ -5896,6 +5986,9 @@ type StrictServerInterface interface {
 	// PostEntry Post an entry
 	// (POST /tables/{table}/entries)
 	PostEntry(ctx context.Context, request PostEntryRequestObject) (PostEntryResponseObject, error)
+	// SetReason Write why an entry was posted
+	// (PUT /tables/{table}/entries/{number}/reason)
+	SetReason(ctx context.Context, request SetReasonRequestObject) (SetReasonResponseObject, error)
 	// RepostEntry Post a reversed entry again, where the table stands as it did before it
 	// (POST /tables/{table}/entries/{number}/repost)
 	RepostEntry(ctx context.Context, request RepostEntryRequestObject) (RepostEntryResponseObject, error)
@@ -7100,6 +7193,51 @@ func (sh *strictHandler) PostEntry(ctx *gin.Context, table TableId, params PostE
 		sh.options.HandlerErrorFunc(ctx, err)
 	} else if validResponse, ok := response.(PostEntryResponseObject); ok {
 		if err := validResponse.VisitPostEntryResponse(ctx.Writer); err != nil {
+			sh.options.ResponseErrorHandlerFunc(ctx, err)
+		}
+	} else if response != nil {
+		sh.options.ResponseErrorHandlerFunc(ctx, fmt.Errorf("unexpected response type: %T", response))
+	}
+}
+
+// SetReason operation middleware
+func (sh *strictHandler) SetReason(ctx *gin.Context, table TableId, number int) {
+	var request SetReasonRequestObject
+
+	request.Table = table
+	request.Number = number
+
+	var body SetReasonJSONRequestBody
+	var err error
+	// A request validator built on kin-openapi's openapi3filter with
+	// KeepValidatedValue leaves the value it validated on the body. Bind
+	// that value, matching member names exactly, so the handler receives
+	// what was validated instead of a second, case-insensitive decode.
+	if vb, ok := ctx.Request.Body.(interface{ ValidatedValue() any }); !ok || runtime.BindJSONValue(vb.ValidatedValue(), &body) != nil {
+		err = ctx.ShouldBindJSON(&body)
+	} else if binding.Validator != nil {
+		// ShouldBindJSON runs the struct validator after decoding; keep that.
+		err = binding.Validator.ValidateStruct(&body)
+	}
+	if err != nil {
+		sh.options.RequestErrorHandlerFunc(ctx, err)
+		return
+	}
+	request.Body = &body
+
+	handler := func(ctx *gin.Context, request interface{}) (interface{}, error) {
+		return sh.ssi.SetReason(ctx, request.(SetReasonRequestObject))
+	}
+	for _, middleware := range sh.middlewares {
+		handler = middleware(handler, "SetReason")
+	}
+
+	response, err := handler(ctx, request)
+
+	if err != nil {
+		sh.options.HandlerErrorFunc(ctx, err)
+	} else if validResponse, ok := response.(SetReasonResponseObject); ok {
+		if err := validResponse.VisitSetReasonResponse(ctx.Writer); err != nil {
 			sh.options.ResponseErrorHandlerFunc(ctx, err)
 		}
 	} else if response != nil {

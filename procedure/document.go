@@ -18,6 +18,7 @@ type Line struct {
 	At     time.Time
 	Effect entry.Effect
 	Notes  []string
+	Reason string // why, in the steward's words
 }
 
 // Did says the effect of an entry in a sentence.
@@ -75,6 +76,9 @@ func Markdown(w io.Writer, name string, lines []Line) error {
 			title += ", " + l.State
 		}
 		fmt.Fprintf(&b, "\n## %s\n\n%s. %s\n\n- Balance: %s\n- Posted: %s\n", title, plain(l.Words), l.Did(), l.Balance(), l.At.UTC().Format("2006-01-02 15:04 UTC"))
+		if l.Reason != "" {
+			fmt.Fprintf(&b, "- Reason: %s\n", plain(l.Reason))
+		}
 		for _, note := range l.Notes {
 			fmt.Fprintf(&b, "- Noted: %s\n", plain(note))
 		}
@@ -94,7 +98,8 @@ var page = template.Must(template.New("journal").Parse(`<!doctype html>
 </head><body><h1>Journal of {{.Name}}</h1><p class="f">Each line balances: rows before + added − set aside − merged = rows after.</p>
 {{range .Lines}}<h2>{{if .Number}}Entry {{.Number}}{{else}}Opening{{end}}{{if ne .State "posted"}}, {{.State}}{{end}}</h2>
 <p{{if ne .State "posted"}} class="off"{{end}}>{{.Words}}. {{.Did}}</p><p class="f">{{.Balance}} · posted {{.At.UTC.Format "2006-01-02 15:04 UTC"}}</p>
-{{range .Notes}}<p class="f">{{.}}</p>
+{{if .Reason}}<p><em>{{.Reason}}</em></p>
+{{end}}{{range .Notes}}<p class="f">{{.}}</p>
 {{end}}{{end}}</body></html>
 `))
 

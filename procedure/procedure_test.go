@@ -92,18 +92,18 @@ func TestSchema(t *testing.T) {
 // The text of a table cannot become marks of the document.
 func TestDocuments(t *testing.T) {
 	lines := []Line{{Words: "Brought in <b>a*b.csv</b>", State: "posted", At: time.Date(2031, 10, 4, 5, 30, 0, 0, time.UTC), Effect: entry.Effect{Balance: entry.Balance{Added: 6214, After: 6214}}, Notes: []string{"# x\ny"}},
-		{Number: 1, Words: "Trim `gear`", State: "reversed", Effect: entry.Effect{Balance: entry.Balance{Before: 6214, After: 6214}, Columns: []entry.ColumnEffect{{Cells: 261}}}}}
+		{Number: 1, Reason: "Asked <for> by *Ana*", Words: "Trim `gear`", State: "reversed", Effect: entry.Effect{Balance: entry.Balance{Before: 6214, After: 6214}, Columns: []entry.ColumnEffect{{Cells: 261}}}}}
 	var md, page strings.Builder
 	if err := errors.Join(Markdown(&md, "Landings_1", lines), HTML(&page, "Landings <1>", lines)); err != nil {
 		t.Fatal(err)
 	}
 	for _, want := range []string{`# Journal of Landings\_1`, `Brought in \<b\>a\*b.csv\</b\>. 6,214 rows added, 6,214 rows stand.`, "- Balance: 0 + 6,214 − 0 − 0 = 6,214", "- Posted: 2031-10-04 05:30 UTC",
-		`- Noted: \# x y`, "## Entry 1, reversed", "Trim \\`gear\\`. 261 cells rewritten, 6,214 rows stand."} {
+		`- Noted: \# x y`, "## Entry 1, reversed", `- Reason: Asked \<for\> by \*Ana\*`, "Trim \\`gear\\`. 261 cells rewritten, 6,214 rows stand."} {
 		if !strings.Contains(md.String(), want) {
 			t.Errorf("%s\nlacks %s", md.String(), want)
 		}
 	}
-	for _, want := range []string{"<h1>Journal of Landings &lt;1&gt;</h1>", "Brought in &lt;b&gt;a*b.csv&lt;/b&gt;.", `<p class="off">Trim`, "0 &#43; 6,214"} {
+	for _, want := range []string{"<h1>Journal of Landings &lt;1&gt;</h1>", "Brought in &lt;b&gt;a*b.csv&lt;/b&gt;.", `<p class="off">Trim`, "<em>Asked &lt;for&gt; by *Ana*</em>", "0 &#43; 6,214"} {
 		if !strings.Contains(page.String(), want) {
 			t.Errorf("%s\nlacks %s", page.String(), want)
 		}

@@ -11,7 +11,7 @@ import (
 
 func entryOf(e store.Entry) api.Entry {
 	return api.Entry{Number: e.Number, Kind: e.Kind, Words: e.Words, Effect: e.Effect, State: api.EntryState(e.State), PostedAt: e.PostedAt,
-		ReversedAt: e.ReversedAt, HasAside: e.HasAside, CanRepost: e.CanRepost, Notes: e.Notes, Repeats: orZero(e.Repeats)}
+		ReversedAt: e.ReversedAt, HasAside: e.HasAside, CanRepost: e.CanRepost, Notes: e.Notes, Repeats: orZero(e.Repeats), Reason: e.Reason}
 }
 
 func orZero[T any](v *T) T {
@@ -98,6 +98,15 @@ func (s *Server) ReverseEntry(ctx context.Context, r api.ReverseEntryRequestObje
 		return nil, err
 	}
 	return api.ReverseEntry200JSONResponse(entryOf(*e)), nil
+}
+
+// SetReason writes why an entry was posted.
+func (s *Server) SetReason(ctx context.Context, r api.SetReasonRequestObject) (api.SetReasonResponseObject, error) {
+	e, err := s.store.SetReason(ctx, r.Table, r.Number, r.Body.Reason)
+	if err != nil {
+		return nil, err
+	}
+	return api.SetReason200JSONResponse(entryOf(*e)), nil
 }
 
 // RepostEntry posts a reversed entry again.

@@ -28,7 +28,7 @@ func (s *Server) GetProcedure(ctx context.Context, r api.GetProcedureRequestObje
 		}
 		var lines []procedure.Line
 		for _, e := range entries {
-			lines = append(lines, procedure.Line{Number: e.Number, Words: e.Words, State: e.State, At: e.PostedAt, Effect: e.Effect, Notes: e.Notes})
+			lines = append(lines, procedure.Line{Number: e.Number, Words: e.Words, State: e.State, At: e.PostedAt, Effect: e.Effect, Notes: e.Notes, Reason: e.Reason})
 		}
 		write := procedure.Markdown
 		if form == "html" {

@@ -30,6 +30,15 @@ func TestProcedure(t *testing.T) {
 		t.Fatalf("amend: %d", status)
 	}
 	want := c.csv(table)
+	if status := c.call("PUT", fmt.Sprintf("/tables/%d/entries/1/reason", table), answer{"reason": " Asked for by the harbour. "}, nil); status != 200 {
+		t.Errorf("reason: %d", status)
+	}
+	if status := c.call("PUT", fmt.Sprintf("/tables/%d/entries/99/reason", table), answer{"reason": "x"}, nil); status != 404 {
+		t.Errorf("the reason of no entry: %d", status)
+	}
+	if status := c.call("PUT", fmt.Sprintf("/tables/%d/entries/1/reason", table), answer{"reason": strings.Repeat("x", 4001)}, nil); status < 400 {
+		t.Errorf("a reason too long: %d", status)
+	}
 	var raw, md string
 	if status := c.call("GET", fmt.Sprintf("/tables/%d/procedure", table), nil, &raw); status != 200 {
 		t.Fatalf("status %d: %s", status, raw)
@@ -51,7 +60,7 @@ func TestProcedure(t *testing.T) {
 	if _, err := csv.Write(context.Background(), &out, result, csv.WriteOptions{}); err != nil || out.String() != want {
 		t.Errorf("run:\n%s\nposted:\n%s(%v)", out.String(), want, err)
 	}
-	if status := c.call("GET", fmt.Sprintf("/tables/%d/procedure?format=md", table), nil, &md); status != 200 || !strings.Contains(md, "# Journal of landings") || !strings.Contains(md, "superseded") {
+	if status := c.call("GET", fmt.Sprintf("/tables/%d/procedure?format=md", table), nil, &md); status != 200 || !strings.Contains(md, "# Journal of landings") || !strings.Contains(md, "superseded") || !strings.Contains(md, "- Reason: Asked for by the harbour.\n") {
 		t.Errorf("status %d: %s", status, md)
 	}
 }

@@ -284,7 +284,7 @@ func (s *Store) repeat(ctx context.Context, tx pgx.Tx, tableID int64, was Entry,
 		return nil, err
 	}
 	before := head.Revision
-	l := line{table: tableID, number: numbers[was.Number], kind: was.Kind, words: e.Words(), params: e, effect: effect, before: &before, after: after.Revision, repeats: was.root()}
+	l := line{table: tableID, number: numbers[was.Number], kind: was.Kind, words: e.Words(), params: e, effect: effect, before: &before, after: after.Revision, repeats: was.root(), reason: was.Reason}
 	if now.Result.Aside != nil {
 		if l.aside, err = s.writeAside(ctx, tx, now.Result.Aside); err != nil {
 			return nil, err

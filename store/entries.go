@@ -5,6 +5,7 @@ import (
 	"encoding/json"
 	"errors"
 	"fmt"
+	"strings"
 	"time"
 
 	"github.com/jackc/pgx/v5"
@@ -26,7 +27,8 @@ type Entry struct {
 	ReversedAt *time.Time
 	HasAside   bool
 	CanRepost  bool
-	Repeats    *int // the entry it does again on a new delivery
+	Repeats    *int   // the entry it does again on a new delivery
+	Reason     string // why it was posted, in the steward's words
 }
 
 // root is the first of the entries that repeat one another.
@@ -38,7 +40,7 @@ func (e Entry) root() *int {
 }
 
 const selectEntries = `select e.number, e.kind, e.words, e.effect, e.notes, e.state, e.posted_at, e.reversed_at, e.aside_part is not null,
-	e.state = 'reversed' and e.before = t.head, e.repeats from entry e join stewarded_table t on t.id = e.table_id `
+	e.state = 'reversed' and e.before = t.head, e.repeats, e.reason from entry e join stewarded_table t on t.id = e.table_id `
 
 // Journal lists the entries of a table, the opening first.
 func (s *Store) Journal(ctx context.Context, tableID int64) ([]Entry, error) {
@@ -298,6 +300,31 @@ func (s *Store) once(ctx context.Context, key string, change func(tx pgx.Tx) (in
 	if errors.Is(err, pgx.ErrNoRows) {
 		return nil, problem.New("Use another key for another request", "the idempotency key was used for another table")
 	}
+	return &e, err
+}
+
+// maxReason is the longest reason in bytes.
+const maxReason = 4000
+
+// SetReason writes why an entry was posted; it changes nothing of what the entry does.
+func (s *Store) SetReason(ctx context.Context, tableID int64, number int, reason string) (*Entry, error) {
+	if reason = strings.TrimSpace(reason); len(reason) > maxReason || strings.ContainsRune(reason, 0) {
+		return nil, problem.New("Make it shorter", "the reason is longer than %d bytes, or no text", maxReason)
+	}
+	var e Entry
+	err := s.inTx(ctx, func(tx pgx.Tx) error {
+		tag, err := tx.Exec(ctx, `update entry set reason = $3 where table_id = $1 and number = $2`, tableID, number, reason)
+		if err != nil {
+			return err
+		} else if tag.RowsAffected() == 0 {
+			return fmt.Errorf("entry %d of table %d: %w", number, tableID, ErrNotFound)
+		}
+		rows, _ := tx.Query(ctx, selectEntries+`where e.table_id = $1 and e.number = $2`, tableID, number)
+		if e, err = pgx.CollectExactlyOneRow(rows, pgx.RowToStructByPos[Entry]); err != nil {
+			return err
+		}
+		return Tell(ctx, tx, "table", tableID)
+	})
 	return &e, err
 }
 

@@ -191,6 +191,7 @@ type line struct {
 	aside  *int64
 
 	repeats *int // the entry it does again on a new delivery
+	reason  string
 }
 
 func (e line) insert(ctx context.Context, tx pgx.Tx) error {
@@ -201,9 +202,9 @@ func (e line) insert(ctx context.Context, tx pgx.Tx) error {
 	if e.notes == nil {
 		e.notes = []string{}
 	}
-	_, err = tx.Exec(ctx, `insert into entry (table_id, number, kind, params, words, effect, notes, state, before, after, aside_part, repeats)
-		values ($1, $2, $3, $4, $5, $6, $7, 'posted', $8, $9, $10, $11)`,
-		e.table, e.number, e.kind, params, e.words, e.effect, e.notes, e.before, e.after, e.aside, e.repeats)
+	_, err = tx.Exec(ctx, `insert into entry (table_id, number, kind, params, words, effect, notes, state, before, after, aside_part, repeats, reason)
+		values ($1, $2, $3, $4, $5, $6, $7, 'posted', $8, $9, $10, $11, $12)`,
+		e.table, e.number, e.kind, params, e.words, e.effect, e.notes, e.before, e.after, e.aside, e.repeats, e.reason)
 	if err != nil {
 		return fmt.Errorf("storing the entry: %w", err)
 	}

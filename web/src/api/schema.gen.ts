@@ -606,6 +606,26 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/tables/{table}/entries/{number}/reason": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                table: components["parameters"]["tableId"];
+                number: number;
+            };
+            cookie?: never;
+        };
+        get?: never;
+        /** Write why an entry was posted */
+        put: operations["setReason"];
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/tables/{table}/procedure": {
         parameters: {
             query?: never;
@@ -1593,6 +1613,8 @@ export interface components {
             state: "posted" | "reversed" | "superseded";
             /** @description the entry it does again on a later delivery */
             repeats?: number;
+            /** @description why it was posted, in the steward's words */
+            reason?: string;
             /** Format: date-time */
             postedAt: string;
             /** Format: date-time */
@@ -2703,6 +2725,36 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["Job"];
+                };
+            };
+            default: components["responses"]["Problem"];
+        };
+    };
+    setReason: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                table: components["parameters"]["tableId"];
+                number: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": {
+                    reason: string;
+                };
+            };
+        };
+        responses: {
+            /** @description Written */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Entry"];
                 };
             };
             default: components["responses"]["Problem"];

@@ -1,8 +1,10 @@
+import { useMutation, useQueryClient } from "@tanstack/react-query";
 import { Link } from "react-router";
-import type { Entry, Table } from "../api/client";
+import { api, ask, type Entry, type Table } from "../api/client";
 import { useJournal, useTable } from "../api/queries";
 import { Balance } from "../design/Balance";
 import { Button, ButtonLink } from "../design/Button";
+import { Input, Labelled } from "../design/Field";
 import { Loading, Notice, ProblemNotice } from "../design/Notice";
 import { Page, Spread } from "../design/Spread";
 import { ReadingEffect } from "./ReadingEffect";
@@ -76,6 +78,7 @@ function Line({ entry: e, chosen, onChoose }: { entry: Entry; chosen: boolean; o
         <button type="button" onClick={onChoose} className={`text-left ${gone ? "struck" : ""}`}>
           {e.words}
         </button>
+        {e.reason && <span className="block text-[12px] text-ink-2 italic">{e.reason}</span>}
         {e.state === "reversed" && <span className="ml-2 text-ochre">reversed</span>}
         {e.state === "superseded" && <span className="ml-2 text-ink-2">superseded</span>}
         {e.repeats !== undefined && e.repeats > 0 && (
@@ -171,6 +174,7 @@ function EntryPage({ table, entry: e, last }: { table: Table; entry: Entry; last
           ))}
         </Notice>
       )}
+      <Reason key={e.number} table={table} entry={e} />
       {e.number === 0 && <HandOn table={table} />}
       {e.hasAside && (
         <p className="mb-3">
@@ -201,6 +205,50 @@ function EntryPage({ table, entry: e, last }: { table: Table; entry: Entry; last
         </p>
       )}
     </Page>
+  );
+}
+
+/** Why an entry was posted, written by the steward. */
+function Reason({ table, entry: e }: { table: Table; entry: Entry }) {
+  const client = useQueryClient();
+  const [typed, setTyped] = useState(e.reason ?? "");
+  const save = useMutation({
+    mutationFn: () =>
+      ask(
+        api.PUT("/tables/{table}/entries/{number}/reason", {
+          params: { path: { table: table.id, number: e.number } },
+          body: { reason: typed },
+        }),
+      ),
+    onSuccess: () => client.invalidateQueries({ queryKey: ["journal", table.id] }),
+  });
+  return (
+    <form
+      className="mb-3 flex items-end gap-2"
+      onSubmit={(event) => {
+        event.preventDefault();
+        save.mutate();
+      }}
+    >
+      <span className="min-w-0 flex-1">
+        <Labelled label="Reason">
+          <Input
+            aria-label="Reason"
+            placeholder="why it was posted, for who reads on"
+            className="w-full"
+            maxLength={2000}
+            value={typed}
+            onChange={(event) => setTyped(event.target.value)}
+          />
+        </Labelled>
+      </span>
+      {typed.trim() !== (e.reason ?? "") && (
+        <Button type="submit" disabled={save.isPending}>
+          Keep it
+        </Button>
+      )}
+      {save.error && <ProblemNotice error={save.error} />}
+    </form>
   );
 }
 
