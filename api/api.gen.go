@@ -37,6 +37,7 @@ import (
 // Defines values for DraftKind.
 const (
 	DraftKindBeside     DraftKind = "beside"
+	DraftKindCell       DraftKind = "cell"
 	DraftKindColumns    DraftKind = "columns"
 	DraftKindCombine    DraftKind = "combine"
 	DraftKindDuplicates DraftKind = "duplicates"
@@ -55,6 +56,8 @@ const (
 func (e DraftKind) Valid() bool {
 	switch e {
 	case DraftKindBeside:
+		return true
+	case DraftKindCell:
 		return true
 	case DraftKindColumns:
 		return true
@@ -471,6 +474,9 @@ type BringIn = jobs.BringInArgs
 
 // CandidateKey defines model for CandidateKey.
 type CandidateKey = tally.Key
+
+// Cell one cell, of the row of the first source that has this number
+type Cell = entry.Cell
 
 // Change defines model for Change.
 type Change = entry.Change
@@ -938,6 +944,9 @@ type Row struct {
 
 	// Origin the row of the source, or of each source
 	Origin string `json:"origin"`
+
+	// Source the number of the row in the first source; 0 for none
+	Source int `json:"source,omitempty"`
 }
 
 // Rows defines model for Rows.

@@ -72,4 +72,16 @@ func TestTidyAndShape(t *testing.T) {
 	w.see("tr", "Switched off 1 of entries 1 to 3")
 	w.press("^Reverse entry 6$")
 	w.see("tr", "6.*New column value.*reversed")
+
+	// One cell is changed, of all that hold the same.
+	w.press("^Rows$")
+	w.see("[role=gridcell]", "^LK-004811$")
+	if _, err := w.page.Eval(`() => [...document.querySelectorAll("[role=gridcell]")].find((c) => c.textContent === "LK-004811")
+		.dispatchEvent(new MouseEvent("dblclick", { bubbles: true }))`); err != nil {
+		t.Fatal(err)
+	}
+	w.fill("New value of the cell", "LK-004811a")
+	w.balance("Cells rewritten", "1")
+	w.press("^Post entry 7$")
+	w.see("[role=gridcell]", "^LK-004811a$")
 }

@@ -288,6 +288,9 @@ func rowOf(t *table.Table, position int) api.Row {
 		}
 	}
 	out.Origin = strings.Join(from, ", ")
+	if origins := t.Origins(); len(origins) > 0 {
+		out.Source = int(origins[0].Row(base))
+	}
 	return out
 }
 

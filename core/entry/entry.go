@@ -108,11 +108,12 @@ var kinds = map[string]func() Entry{
 	"fill":       func() Entry { return &Fill{} },
 	"number":     func() Entry { return &Number{} },
 	"formula":    func() Entry { return &Formula{} },
+	"cell":       func() Entry { return &Cell{} },
 }
 
-// whole are the kinds that concern all rows and cannot be narrowed by a condition: they change
+// whole are the kinds that concern all rows, or one alone, and cannot be narrowed by a condition: they change
 // which columns there are, or how one is read.
-var whole = map[string]bool{"reading": true, "beside": true, "columns": true, "split": true, "combine": true, "number": true}
+var whole = map[string]bool{"reading": true, "beside": true, "columns": true, "split": true, "combine": true, "number": true, "cell": true}
 
 // Kinds lists the registered kinds by name.
 func Kinds() []string {

@@ -59,6 +59,8 @@ func draw(r *rand.Rand, kind string, earlier, rows int) entry.Entry {
 		return &entry.Fill{Column: columns[0], With: []entry.FillWith{entry.Above, entry.Constant, entry.Other, entry.Next, entry.Repeats}[r.IntN(5)], Value: "filled", From: "c"}
 	case "number":
 		return &entry.Number{Name: fmt.Sprint("no ", earlier), Start: r.IntN(9), Width: r.IntN(6), Prefix: "N"}
+	case "cell":
+		return &entry.Cell{Column: columns[0], Row: 1 + r.IntN(max(rows, 1)), From: coretest.Pieces[r.IntN(8)], To: "one"}
 	case "formula":
 		e := &entry.Formula{Formula: []string{`upper(text(a)) + text(b)`, `number(b) * 2`, `fold(text(b))`, `number(text(a)) / 12`, `len(words(text(c)))`}[r.IntN(5)], Name: fmt.Sprint("made ", earlier)}
 		if r.IntN(2) == 0 {
@@ -383,6 +385,9 @@ func TestBadParametersAreRefused(t *testing.T) {
 		{"formula", `{"formula":"a","name":" "}`, "no name"},
 		{"formula", `{"formula":"a","name":"a"}`, "used twice"},
 		{"formula", `{"formula":"a","name":"q","replace":true}`, `no column "q"`},
+		{"cell", `{"column":"a","row":1,"from":"x","to":"x"}`, "hold what it holds"},
+		{"cell", `{"column":"a","row":2,"from":"x","to":"y"}`, "no row that stands is row 2"},
+		{"cell", `{"column":"a","row":1,"from":"z","to":"y"}`, "holds “z” there"},
 		{"dance", `{}`, "dance"},
 	} {
 		e, err := entry.Decode(c.kind, []byte(c.params))

@@ -164,3 +164,16 @@ func TestFormula(t *testing.T) {
 		t.Errorf("%q %+v", got, res.Effect)
 	}
 }
+
+// One cell is changed, and no other that holds the same.
+func TestCell(t *testing.T) {
+	tab := coretest.Build([]string{"gear"}, []string{"net"}, []string{"net"}, []string{"∅"})
+	res, err := entry.Apply(context.Background(), &entry.Cell{Column: "gear", Row: 2, From: "net", To: "pots"}, tab, entry.Inputs{})
+	if err != nil || shown(res.Table) != "gear\nnet\npots\n∅" || res.Effect.Columns[0].Cells != 1 || res.Effect.Changed != 1 {
+		t.Errorf("%s %+v (%v)", shown(res.Table), res.Effect, err)
+	}
+	res, err = entry.Apply(context.Background(), &entry.Cell{Column: "gear", Row: 3, From: "", To: "line"}, tab, entry.Inputs{})
+	if err != nil || shown(res.Table) != "gear\nnet\nnet\nline" {
+		t.Errorf("%v", err)
+	}
+}

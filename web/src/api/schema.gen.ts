@@ -1245,6 +1245,13 @@ export interface components {
             name: string;
             replace?: boolean;
         };
+        /** @description one cell, of the row of the first source that has this number */
+        Cell: {
+            column: string;
+            row: number;
+            from: string;
+            to: string;
+        };
         Evaluation: {
             names: string[];
             failed: number;
@@ -1355,6 +1362,8 @@ export interface components {
         Row: {
             /** @description the row of the source, or of each source */
             origin: string;
+            /** @description the number of the row in the first source; 0 for none */
+            source?: number;
             /** @description null where the cell is missing; cut after 2,000 characters */
             cells: (string | null)[];
             /** @description columns whose cell was cut */
@@ -1468,7 +1477,7 @@ export interface components {
             last: components["schemas"]["Row"];
         };
         /** @description the parameters of the entry's kind */
-        EntryParams: components["schemas"]["Tidy"] | components["schemas"]["Values"] | components["schemas"]["Duplicates"] | components["schemas"]["Return"] | components["schemas"]["RowsEntry"] | components["schemas"]["ReadingEntry"] | components["schemas"]["Beside"] | components["schemas"]["BesideUpload"] | components["schemas"]["ColumnsEntry"] | components["schemas"]["Split"] | components["schemas"]["Combine"] | components["schemas"]["Fill"] | components["schemas"]["Number"] | components["schemas"]["Formula"];
+        EntryParams: components["schemas"]["Tidy"] | components["schemas"]["Values"] | components["schemas"]["Duplicates"] | components["schemas"]["Return"] | components["schemas"]["RowsEntry"] | components["schemas"]["ReadingEntry"] | components["schemas"]["Beside"] | components["schemas"]["BesideUpload"] | components["schemas"]["ColumnsEntry"] | components["schemas"]["Split"] | components["schemas"]["Combine"] | components["schemas"]["Fill"] | components["schemas"]["Number"] | components["schemas"]["Formula"] | components["schemas"]["Cell"];
         Tidy: {
             columns: string[];
             steps: components["schemas"]["TidyStep"][];
@@ -1544,7 +1553,7 @@ export interface components {
             /** Format: int64 */
             revision: number;
             /** @enum {string} */
-            kind: "tidy" | "values" | "duplicates" | "return" | "rows" | "reading" | "beside" | "columns" | "split" | "combine" | "fill" | "number" | "formula";
+            kind: "tidy" | "values" | "duplicates" | "return" | "rows" | "reading" | "beside" | "columns" | "split" | "combine" | "fill" | "number" | "formula" | "cell";
             params: components["schemas"]["EntryParams"];
         };
         Drafted: {

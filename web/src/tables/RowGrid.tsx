@@ -33,10 +33,12 @@ interface Props {
   /** Rows that are marked, first and last. */
   marked?: [number, number];
   onMark?: (row: number, more: boolean) => void;
+  /** A cell that is to be changed. */
+  onEdit?: (row: Row, column: Shown) => void;
 }
 
 /** Rows with their cells, virtual in height. */
-export function RowGrid({ name, columns, total, page, at, sort = [], onSort, onWiden, marked, onMark }: Props) {
+export function RowGrid({ name, columns, total, page, at, sort = [], onSort, onWiden, marked, onMark, onEdit }: Props) {
   const [widened, setWidened] = useState<{ name: string; width: number } | null>(null);
   const shown = columns
     .slice(0, shownColumns)
@@ -95,7 +97,12 @@ export function RowGrid({ name, columns, total, page, at, sort = [], onSort, onW
               {n(i + 1)}
             </span>
             {shown.map((c) => (
-              <span role="gridcell" key={c.at} className="truncate pr-3">
+              <span
+                role="gridcell"
+                key={c.at}
+                className="truncate pr-3"
+                onDoubleClick={onEdit && !row.cut?.includes(c.at) ? () => onEdit(row, c) : undefined}
+              >
                 <Value value={row.cells[c.at] ?? null} />
                 {row.cut?.includes(c.at) && <span className="text-ochre">… cut</span>}
               </span>

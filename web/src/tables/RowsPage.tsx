@@ -1,7 +1,7 @@
 import { useQuery } from "@tanstack/react-query";
 import { useDeferredValue, useEffect, useState, type FormEvent } from "react";
 import { Link, useSearchParams } from "react-router";
-import { api, ask } from "../api/client";
+import { api, ask, type Row } from "../api/client";
 import { useTable } from "../api/queries";
 import { useWhere, type Condition } from "../conditions/useWhere";
 import { WhereStrip } from "../conditions/WhereStrip";
@@ -15,7 +15,8 @@ import { windowSize } from "../design/VirtualList";
 import { count, n } from "../design/words";
 import { tablePath, useBook } from "../shell/useBook";
 import { LayoutDialog } from "./LayoutDialog";
-import { RowGrid } from "./RowGrid";
+import { EditCell } from "./EditCell";
+import { RowGrid, type Shown } from "./RowGrid";
 import { TableHead, TableSub } from "./TableHead";
 import { useCopy } from "./useCopy";
 import { useLayout } from "./useLayout";
@@ -31,6 +32,7 @@ export function RowsPage() {
   const [typed, setTyped] = useState("");
   const find = useDeferredValue(typed.trim());
   const [sort, setSort] = useState<string[]>([]);
+  const [editing, setEditing] = useState<{ row: Row; column: Shown } | null>(null);
   const of = {
     revision: data?.revision,
     column,
@@ -81,6 +83,7 @@ export function RowsPage() {
                 [["click"], "mark a row"],
                 [["Shift", "click"], "mark up to it"],
                 [["Ctrl", "C"], copy.said ?? "copy the marked rows"],
+                [["double click"], "change a cell"],
               ]}
             />
           }
@@ -153,6 +156,7 @@ export function RowsPage() {
               onWiden={(name, width) => layout.set(layout.all.map((c) => (c.name === name ? { ...c, width } : c)))}
               marked={copy.marked}
               onMark={copy.mark}
+              onEdit={(row, column) => setEditing({ row, column })}
             />
           )}
           {total > windowSize && (
@@ -160,6 +164,7 @@ export function RowsPage() {
               {n(windowSize)} rows are scrolled through at a time; jump to a row to reach the others.
             </p>
           )}
+          {editing && <EditCell table={table} {...editing} onClose={() => setEditing(null)} />}
           <LayoutDialog
             open={layingOut}
             all={layout.all}
