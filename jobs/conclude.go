@@ -53,12 +53,15 @@ func end[A river.JobArgs](ctx context.Context, q *Queue, job *river.Job[A], t *t
 // function it gives waits for the end.
 func ahead(t *table.Table) (wait func()) {
 	var work sync.WaitGroup
-	work.Go(func() {
-		for _, c := range t.Columns() {
-			c.Dict.Facts()
-			t.Counts(c)
-			c.Read()
-		}
-	})
+	columns := t.Columns()
+	for worker := range 2 {
+		work.Go(func() {
+			for i := worker; i < len(columns); i += 2 {
+				t.Counts(columns[i])
+				columns[i].Read()
+				columns[i].Dict.Facts()
+			}
+		})
+	}
 	return work.Wait
 }

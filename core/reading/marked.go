@@ -6,6 +6,7 @@ import (
 	"regexp"
 	"strconv"
 	"strings"
+	"unsafe"
 )
 
 // yesNo reads yes/no, true/false, y/n and 1/0.
@@ -131,6 +132,14 @@ func degree(whole, minutes, seconds, side string) float64 {
 		return -at
 	}
 	return at
+}
+
+// isList says whether Items would give any, without cutting them apart.
+func (r Reading) isList(v string) bool {
+	if r.Separator != "" {
+		return strings.Trim(v, r.Separator+" ") != ""
+	}
+	return strings.HasPrefix(v, "[") && strings.HasSuffix(v, "]") && json.Valid(unsafe.Slice(unsafe.StringData(v), len(v)))
 }
 
 // Items gives the items of a list: those of a JSON array, or what the separator splits. It

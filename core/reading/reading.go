@@ -213,7 +213,7 @@ func (r Reading) Reader() func(v string) (at float64, ok bool) {
 	case Coordinates:
 		return holds(isCoordinates)
 	case List:
-		return holds(func(v string) bool { _, ok := r.Items(v); return ok })
+		return holds(r.isList)
 	case Text, "":
 		return holds(func(v string) bool { return v != "" })
 	}

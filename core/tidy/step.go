@@ -157,7 +157,7 @@ func (s Step) Compile() func(string) string {
 	case Invisible:
 		return visible
 	case Punctuation:
-		return punctuation.Replace
+		return plainMarks
 	case Lower, Upper:
 		return recase(s.Op, s.Language)
 	case Title:

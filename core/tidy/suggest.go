@@ -2,6 +2,8 @@ package tidy
 
 import (
 	"fmt"
+	"runtime"
+	"sync"
 
 	"grandledger/core/table"
 )
@@ -31,42 +33,75 @@ var suggested = []struct {
 }
 
 // Suggest finds what the columns of a table need, each step by itself. Cost: O(bytes of the
-// distinct values) for each step.
+// distinct values) for each step, on all cores.
 func Suggest(t *table.Table) []Suggestion {
-	out := []Suggestion{}
-	for _, s := range suggested {
-		found := Suggestion{Step: Step{Op: s.op}, Columns: []string{}}
-		do := found.Step.Compile()
-		most := 0
-		for _, c := range t.Columns() {
-			values := 0
-			for code, rows := range t.Counts(c) {
-				if rows == 0 || code == int(table.Missing) {
-					continue
-				}
-				v := c.Dict.Value(uint32(code))
-				next := do(v)
-				if next == v || next == "" {
-					continue
-				}
-				values++
-				found.Rows += int(rows)
-				if int(rows) > most {
-					most, found.Example, found.Becomes = int(rows), v, next
-				}
+	columns := t.Columns()
+	found := make([][]need, len(columns))
+	var work sync.WaitGroup
+	for worker := range runtime.GOMAXPROCS(0) {
+		work.Go(func() {
+			for i := worker; i < len(columns); i += runtime.GOMAXPROCS(0) {
+				found[i] = needs(t, columns[i])
 			}
-			if values > 0 {
-				found.Values += values
-				found.Columns = append(found.Columns, c.Name)
+		})
+	}
+	work.Wait()
+	out := []Suggestion{}
+	for i, s := range suggested {
+		all := Suggestion{Step: Step{Op: s.op}, Columns: []string{}}
+		most := 0
+		for at, c := range columns {
+			n := found[at][i]
+			if n.values == 0 {
+				continue
+			}
+			all.Columns = append(all.Columns, c.Name)
+			all.Values += n.values
+			all.Rows += n.rows
+			if n.most > most {
+				most, all.Example, all.Becomes = n.most, n.example, n.becomes
 			}
 		}
-		if found.Values > 0 {
+		if all.Values > 0 {
 			words := s.others
-			if found.Values == 1 {
+			if all.Values == 1 {
 				words = s.one
 			}
-			found.Words = fmt.Sprintf("%d %s", found.Values, words)
-			out = append(out, found)
+			all.Words = fmt.Sprintf("%d %s", all.Values, words)
+			out = append(out, all)
+		}
+	}
+	return out
+}
+
+// need is what one step would change in one column.
+type need struct {
+	values, rows, most int // most: rows of the example
+	example, becomes   string
+}
+
+func needs(t *table.Table, c *table.Column) []need {
+	out := make([]need, len(suggested))
+	var do []func(string) string
+	for _, s := range suggested {
+		do = append(do, Step{Op: s.op}.Compile())
+	}
+	for code, rows := range t.Counts(c) {
+		if rows == 0 || code == int(table.Missing) {
+			continue
+		}
+		v := c.Dict.Value(uint32(code))
+		for i := range suggested {
+			next := do[i](v)
+			if next == v || next == "" {
+				continue
+			}
+			n := &out[i]
+			n.values++
+			n.rows += int(rows)
+			if int(rows) > n.most {
+				n.most, n.example, n.becomes = int(rows), v, next
+			}
 		}
 	}
 	return out

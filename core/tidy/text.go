@@ -16,7 +16,20 @@ import (
 
 func trim(v string) string { return strings.TrimFunc(v, unicode.IsSpace) }
 
-func collapse(v string) string { return text.Collapse(v) }
+func collapse(v string) string {
+	if isPlain(v) && !strings.Contains(v, "  ") {
+		return v
+	}
+	return text.Collapse(v)
+}
+
+// plainMarks makes look-alike marks plain.
+func plainMarks(v string) string {
+	if isPlain(v) && strings.IndexByte(v, '`') < 0 {
+		return v
+	}
+	return punctuation.Replace(v)
+}
 
 // visible removes what is not printed: control and format characters (Unicode categories Cc
 // and Cf: zero-width spaces and joiners, direction marks, the soft hyphen, the byte order
@@ -226,7 +239,18 @@ var plainLetters = map[rune]string{'ø': "o", 'Ø': "O", 'æ': "ae", 'Æ': "AE",
 // The marks that copying a table leaves behind a word: [1], *, †, superscript figures.
 var footnote = regexp.MustCompile(`(?:\s*(?:\[(?:\d{1,3}|[a-z]|note \d+|citation needed)\]|[*†‡§¹²³⁰⁴-⁹]+))+\s*$`)
 
-func footnotes(v string) string { return footnote.ReplaceAllString(v, "") }
+func footnotes(v string) string {
+	// Most values end in a letter or a digit, and then in no mark.
+	end := strings.TrimRight(v, " \t")
+	if end == "" || end[len(end)-1] < 0x80 && end[len(end)-1] != ']' && end[len(end)-1] != '*' {
+		return v
+	}
+	// Nor do lists and other long things between brackets.
+	if at := strings.LastIndexByte(end, '['); end[len(end)-1] == ']' && (at < 0 || len(end)-at > 20 || strings.ContainsAny(end[at:], `"{,`)) {
+		return v
+	}
+	return footnote.ReplaceAllString(v, "")
+}
 
 var bracket = regexp.MustCompile(`\s*(?:\([^()]*\)|\[[^\[\]]*\]|\{[^{}]*\})\s*$`)
 
