@@ -123,6 +123,31 @@ func TestExamples(t *testing.T) {
 	}
 }
 
+// Outside reference: NIST Special Publication 811, appendix B, and the fixed points of the
+// temperature scales; from memory.
+func TestUnits(t *testing.T) {
+	for formula, want := range map[string]string{
+		`convert(1, "lb", "kg")`: "0.45359237", `convert(1, "ft", "m")`: "0.3048", `convert(1, "mi", "km")`: "1.609344", `convert(1, "nmi", "m")`: "1852",
+		`convert(212, "°F", "°C")`: "100", `convert(-40, "°C", "°F")`: "-40", `convert(0, "°C", "K")`: "273.15", `convert(1, "gal", "l")`: "3.785411784",
+		`convert(1, "ac", "m²")`: "4046.8564224", `convert(1, "kn", "km/h")`: "1.852", `convert(1, "oz", "g")`: "28.349523125", `round(convert(1, "hp", "W") * 1000)`: "745700",
+		`convert("12.5", "KG", "g")`: "12500", `convert(numberIn("1.2 t"), unitIn("1.2 t"), "kg")`: "1200", `numberIn("(1,250.50) kg")`: "!", `numberIn("-3 °C")`: "-3",
+		`convert(1, "kg", "m")`: "!", `convert(1, "parsec", "m")`: "!", `convert("x", "kg", "g")`: "!", `domain("nobody")`: "!", `unitIn("many")`: "!",
+	} {
+		f, err := Compile(formula, landings())
+		if err != nil {
+			t.Errorf("%s: %v", formula, err)
+			continue
+		}
+		got, err := f.Evaluator()(nil)
+		if err != nil {
+			got = "!"
+		}
+		if got != want {
+			t.Errorf("%s is %q (%v), want %q", formula, got, err, want)
+		}
+	}
+}
+
 // Names that are no single word, or words of the language, get one of their own.
 func TestNames(t *testing.T) {
 	got := Names(coretest.Build([]string{"Price per kg", "2031", "in", "größe", "Price-per kg", "number", ""}[:6]))

@@ -32,6 +32,10 @@ var functions = []Function{
 	{"fold", "drops case, spacing, punctuation and accents", `fold("Möwe II.")`, "moweii", fold1, []any{new(func(string) string)}},
 	{"words", "the words of a text, folded", `words("Gill net, small")`, `["gill","net","small"]`, words1, []any{new(func(string) []string)}},
 	{"days", "the days between two dates", `days(date("2031-10-01"), date("2031-10-04"))`, "3", days2, []any{new(func(any, any) any)}},
+	{"numberIn", "the number of a text with a unit", `numberIn("56.4 °F")`, "56.4", numberIn, []any{new(func(any) any)}},
+	{"unitIn", "the unit of such a text", `unitIn("1.2 t")`, "t", unitIn, []any{new(func(any) string)}},
+	{"convert", "from one unit to another of the same quantity", `convert(2, "t", "kg")`, "2000", convert3, []any{new(func(any, any, any) any)}},
+	{"domain", "the domain of an e-mail address", `domain("ana@Tern.example")`, "tern.example", domain1, []any{new(func(any) string)}},
 	{"coalesce", "the first that is not blank", `coalesce(nil, "", "x")`, "x", coalesce, nil},
 }
 

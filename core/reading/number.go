@@ -294,3 +294,16 @@ func plainUnit(u string) string {
 	}
 	return u
 }
+
+// Quantity reads a number with the unit it carries, such as 56.4 °F or 1.2 t.
+func Quantity(v string) (at float64, unit string, ok bool) {
+	p, ok := splitNumber(v)
+	if !ok {
+		return 0, "", false
+	}
+	at, ok = Plain(Number).core(p.core)
+	if p.negative {
+		at = -at
+	}
+	return at, p.unit, ok
+}
