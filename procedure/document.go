@@ -8,6 +8,7 @@ import (
 	"time"
 
 	"grandledger/core/entry"
+	"grandledger/core/text"
 )
 
 // Line is an entry of a journal as it is read by people.
@@ -33,34 +34,26 @@ func (l Line) Did() string {
 	case l.Effect.Shape != nil:
 		said = append(said, fmt.Sprintf("%d columns became %d", len(l.Effect.Shape.Before), len(l.Effect.Shape.After)))
 	case cells > 0:
-		said = append(said, grouped(cells)+" cells rewritten")
+		said = append(said, text.Grouped(cells)+" cells rewritten")
 	}
 	for _, r := range l.Effect.Readings {
-		said = append(said, fmt.Sprintf("%s rows read, %s do not", grouped(r.Read), grouped(r.NotRead)))
+		said = append(said, fmt.Sprintf("%s rows read, %s do not", text.Grouped(r.Read), text.Grouped(r.NotRead)))
 	}
 	for _, part := range []struct {
 		rows int
 		what string
 	}{{b.Added, "added"}, {b.SetAside, "set aside"}, {b.Merged, "merged"}} {
 		if part.rows > 0 {
-			said = append(said, grouped(part.rows)+" rows "+part.what)
+			said = append(said, text.Grouped(part.rows)+" rows "+part.what)
 		}
 	}
-	return strings.Join(append(said, grouped(b.After)+" rows stand"), ", ") + "."
+	return strings.Join(append(said, text.Grouped(b.After)+" rows stand"), ", ") + "."
 }
 
 // Balance writes the row account of the entry.
 func (l Line) Balance() string {
 	b := l.Effect.Balance
-	return fmt.Sprintf("%s + %s − %s − %s = %s", grouped(b.Before), grouped(b.Added), grouped(b.SetAside), grouped(b.Merged), grouped(b.After))
-}
-
-func grouped(n int) string {
-	s := fmt.Sprint(n)
-	for at := len(s) - 3; at > 0; at -= 3 {
-		s = s[:at] + "," + s[at:]
-	}
-	return s
+	return fmt.Sprintf("%s + %s − %s − %s = %s", text.Grouped(b.Before), text.Grouped(b.Added), text.Grouped(b.SetAside), text.Grouped(b.Merged), text.Grouped(b.After))
 }
 
 // Markdown writes a journal as a document. Text of the data cannot become marks of it.

@@ -31,6 +31,16 @@ func (s *Server) within(ctx context.Context, id, revision int64, where string) (
 	return s.narrow(ctx, l, where)
 }
 
+// columnOf is within, and a column of it.
+func (s *Server) columnOf(ctx context.Context, id, revision int64, where, name string) (narrowed, *table.Column, error) {
+	t, err := s.within(ctx, id, revision, where)
+	if err != nil {
+		return t, nil, err
+	}
+	c, err := column(t.Table, name)
+	return t, c, err
+}
+
 func (s *Server) narrow(ctx context.Context, l *store.Loaded, where string) (narrowed, error) {
 	if where == "" {
 		return narrowed{l.Table, l.Revision, ""}, nil

@@ -12,11 +12,7 @@ import (
 
 // GetDetail gives what a column holds beyond its line in the register.
 func (s *Server) GetDetail(ctx context.Context, r api.GetDetailRequestObject) (api.GetDetailResponseObject, error) {
-	t, err := s.within(ctx, r.Table, r.Params.Revision, r.Params.Where)
-	if err != nil {
-		return nil, err
-	}
-	c, err := column(t.Table, r.Params.Column)
+	t, c, err := s.columnOf(ctx, r.Table, r.Params.Revision, r.Params.Where, r.Params.Column)
 	if err != nil {
 		return nil, err
 	}
@@ -41,11 +37,7 @@ const chartLines = 40
 
 // GetMeasures works out figures by a category.
 func (s *Server) GetMeasures(ctx context.Context, r api.GetMeasuresRequestObject) (api.GetMeasuresResponseObject, error) {
-	t, err := s.within(ctx, r.Table, r.Params.Revision, r.Params.Where)
-	if err != nil {
-		return nil, err
-	}
-	c, err := column(t.Table, r.Params.Category)
+	t, c, err := s.columnOf(ctx, r.Table, r.Params.Revision, r.Params.Where, r.Params.Category)
 	if err != nil {
 		return nil, err
 	}
@@ -106,11 +98,7 @@ func (s *Server) GetKeys(ctx context.Context, r api.GetKeysRequestObject) (api.G
 
 // GetTimeline counts the rows of a column of dates by day, month or year.
 func (s *Server) GetTimeline(ctx context.Context, r api.GetTimelineRequestObject) (api.GetTimelineResponseObject, error) {
-	t, err := s.within(ctx, r.Table, r.Params.Revision, r.Params.Where)
-	if err != nil {
-		return nil, err
-	}
-	c, err := column(t.Table, r.Params.Column)
+	t, c, err := s.columnOf(ctx, r.Table, r.Params.Revision, r.Params.Where, r.Params.Column)
 	if err != nil {
 		return nil, err
 	}
@@ -129,11 +117,7 @@ const (
 
 // GetCross counts the rows by the values of two columns.
 func (s *Server) GetCross(ctx context.Context, r api.GetCrossRequestObject) (api.GetCrossResponseObject, error) {
-	t, err := s.within(ctx, r.Table, r.Params.Revision, r.Params.Where)
-	if err != nil {
-		return nil, err
-	}
-	a, err := column(t.Table, r.Params.Lines)
+	t, a, err := s.columnOf(ctx, r.Table, r.Params.Revision, r.Params.Where, r.Params.Lines)
 	if err != nil {
 		return nil, err
 	}

@@ -93,11 +93,7 @@ func (s *Server) GetRegister(ctx context.Context, r api.GetRegisterRequestObject
 
 // GetTally gives a page of a column's distinct values.
 func (s *Server) GetTally(ctx context.Context, r api.GetTallyRequestObject) (api.GetTallyResponseObject, error) {
-	t, err := s.within(ctx, r.Table, r.Params.Revision, r.Params.Where)
-	if err != nil {
-		return nil, err
-	}
-	c, err := column(t.Table, r.Params.Column)
+	t, c, err := s.columnOf(ctx, r.Table, r.Params.Revision, r.Params.Where, r.Params.Column)
 	if err != nil {
 		return nil, err
 	}
@@ -145,11 +141,7 @@ func (s *Server) GetTally(ctx context.Context, r api.GetTallyRequestObject) (api
 
 // CompareTallies puts the distinct values of two columns side by side.
 func (s *Server) CompareTallies(ctx context.Context, r api.CompareTalliesRequestObject) (api.CompareTalliesResponseObject, error) {
-	t, err := s.within(ctx, r.Table, r.Params.Revision, r.Params.Where)
-	if err != nil {
-		return nil, err
-	}
-	c, err := column(t.Table, r.Params.Column)
+	t, c, err := s.columnOf(ctx, r.Table, r.Params.Revision, r.Params.Where, r.Params.Column)
 	if err != nil {
 		return nil, err
 	}

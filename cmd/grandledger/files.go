@@ -6,12 +6,12 @@ import (
 	"io"
 	"os"
 	"path/filepath"
-	"strconv"
 	"strings"
 
 	"grandledger/core/entry"
 	"grandledger/core/problem"
 	"grandledger/core/table"
+	"grandledger/core/text"
 	"grandledger/formats"
 	"grandledger/formats/intake"
 )
@@ -113,7 +113,7 @@ func account(b entry.Balance) {
 		sign, what string
 	}{{b.Added, "+", "added"}, {b.SetAside, "-", "set aside"}, {b.Merged, "-", "merged"}} {
 		if part.n > 0 {
-			fmt.Fprintf(&s, " %s %s %s", part.sign, grouped(part.n), part.what)
+			fmt.Fprintf(&s, " %s %s %s", part.sign, text.Grouped(part.n), part.what)
 		}
 	}
 	fmt.Fprintln(os.Stderr, s.String(), "=", rows(b.After))
@@ -123,14 +123,5 @@ func rows(n int) string {
 	if n == 1 {
 		return "1 row"
 	}
-	return grouped(n) + " rows"
-}
-
-// grouped writes 6214 as 6,214.
-func grouped(n int) string {
-	s := strconv.Itoa(n)
-	for i := len(s) - 3; i > 0 && s[i-1] != '-'; i -= 3 {
-		s = s[:i] + "," + s[i:]
-	}
-	return s
+	return text.Grouped(n) + " rows"
 }

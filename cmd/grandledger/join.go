@@ -7,6 +7,7 @@ import (
 	"github.com/spf13/cobra"
 
 	"grandledger/core/join"
+	"grandledger/core/text"
 )
 
 func joinCommand() *cobra.Command {
@@ -58,7 +59,7 @@ func joinCommand() *cobra.Command {
 			return err
 		}
 		for i, matched := range [][2]int{{m.Coverage.LeftMatched, m.Coverage.LeftRows}, {m.Coverage.RightMatched, m.Coverage.RightRows}} {
-			fmt.Fprintf(os.Stderr, "%s: %s of %s rows find a partner\n", args[i], grouped(matched[0]), grouped(matched[1]))
+			fmt.Fprintf(os.Stderr, "%s: %s of %s rows find a partner\n", args[i], text.Grouped(matched[0]), text.Grouped(matched[1]))
 		}
 		account(r.Balance)
 		return nil

@@ -11,6 +11,7 @@ import (
 	"grandledger/core/problem"
 	"grandledger/core/spelling"
 	"grandledger/core/table"
+	"grandledger/core/text"
 )
 
 func variantsCommand() *cobra.Command {
@@ -96,7 +97,7 @@ func applyCommand() *cobra.Command {
 			return err
 		}
 		for _, e := range r.Effect.Columns {
-			cmd.PrintErrf("%s: %s cells rewritten, %s distinct values become %s\n", e.Column, grouped(e.Cells), grouped(e.DistinctBefore), grouped(e.DistinctAfter))
+			cmd.PrintErrf("%s: %s cells rewritten, %s distinct values become %s\n", e.Column, text.Grouped(e.Cells), text.Grouped(e.DistinctBefore), text.Grouped(e.DistinctAfter))
 		}
 		account(r.Effect.Balance)
 		return nil

@@ -5,6 +5,8 @@ import (
 	"fmt"
 	"slices"
 	"strings"
+
+	"grandledger/core/text"
 )
 
 // numbers finds the marks and the unit that most rows are written with. A mark with three
@@ -70,9 +72,9 @@ func (c *candidate) numbers(values Values) {
 	points, commas := point.point+point.comma, comma.point+comma.comma
 	if commas > points {
 		c.reading.Decimal, c.reading.Group = ",", "."
-		c.evidence = append(c.evidence, fmt.Sprintf("%s rows can only have a decimal comma", grouped(commas)))
+		c.evidence = append(c.evidence, fmt.Sprintf("%s rows can only have a decimal comma", text.Grouped(commas)))
 	} else if points > 0 && commas > 0 {
-		c.evidence = append(c.evidence, fmt.Sprintf("%s rows can only have a decimal point, %s only a decimal comma", grouped(points), grouped(commas)))
+		c.evidence = append(c.evidence, fmt.Sprintf("%s rows can only have a decimal point, %s only a decimal comma", text.Grouped(points), text.Grouped(commas)))
 	}
 	for _, mark := range []byte{' ', '\''} {
 		if groups[mark] > groups[c.reading.Group[0]] {
@@ -81,7 +83,7 @@ func (c *candidate) numbers(values Values) {
 	}
 	if n := either.point + either.comma; n > 0 {
 		if points+commas > 0 {
-			c.evidence = append(c.evidence, fmt.Sprintf("%s rows such as 1.234 or 1,234 could be either; the others settle them", grouped(n)))
+			c.evidence = append(c.evidence, fmt.Sprintf("%s rows such as 1.234 or 1,234 could be either; the others settle them", text.Grouped(n)))
 		} else {
 			c.ask = &Ask{Rows: n}
 		}
@@ -122,11 +124,11 @@ func (c *candidate) unit(rows map[string]int, spelled map[string]string, bare, t
 		return
 	}
 	c.reading.Unit = spelled[top]
-	c.evidence = append(c.evidence, fmt.Sprintf("%s rows carry %s, %s none", grouped(rows[top]), spelled[top], grouped(bare)))
+	c.evidence = append(c.evidence, fmt.Sprintf("%s rows carry %s, %s none", text.Grouped(rows[top]), spelled[top], text.Grouped(bare)))
 	var others []string
 	for _, u := range names[1:min(len(names), 6)] {
 		if !sameUnit(spelled[u], spelled[top]) {
-			others = append(others, fmt.Sprintf("%s on %s rows", spelled[u], grouped(rows[u])))
+			others = append(others, fmt.Sprintf("%s on %s rows", spelled[u], text.Grouped(rows[u])))
 		}
 	}
 	if len(others) > 0 {
@@ -171,22 +173,22 @@ func (c *candidate) dates(values Values) {
 	}
 	if short > 0 {
 		c.reading.Years = firstYear
-		c.evidence = append(c.evidence, fmt.Sprintf("two-digit years stand in %s rows and are taken as %d to %d", grouped(short), firstYear, firstYear+99))
+		c.evidence = append(c.evidence, fmt.Sprintf("two-digit years stand in %s rows and are taken as %d to %d", text.Grouped(short), firstYear, firstYear+99))
 	}
 	settled := func(what, other string, rows, against int) {
-		words := fmt.Sprintf("%s comes first: %s rows can only be read so", what, grouped(rows))
+		words := fmt.Sprintf("%s comes first: %s rows can only be read so", what, text.Grouped(rows))
 		if against > 0 {
-			words += fmt.Sprintf(", %s only with the %s first, and stay unread", grouped(against), other)
+			words += fmt.Sprintf(", %s only with the %s first, and stay unread", text.Grouped(against), other)
 		}
 		if either > 0 {
-			words += fmt.Sprintf("; %s could be read either way and follow them", grouped(either))
+			words += fmt.Sprintf("; %s could be read either way and follow them", text.Grouped(either))
 		}
 		c.evidence = append(c.evidence, words)
 	}
 	switch {
 	case first > day+month:
 		c.reading.Order = YearFirst
-		c.evidence = append(c.evidence, fmt.Sprintf("the year comes first: %s rows can only be read so", grouped(first)))
+		c.evidence = append(c.evidence, fmt.Sprintf("the year comes first: %s rows can only be read so", text.Grouped(first)))
 	case day > month:
 		c.reading.Order = DayFirst
 		settled("the day", "month", day, month)

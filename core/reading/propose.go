@@ -4,6 +4,8 @@ import (
 	"fmt"
 	"math"
 	"strings"
+
+	"grandledger/core/text"
 )
 
 // Proposal is the reading that the values of a column suggest, with the evidence. All
@@ -74,13 +76,13 @@ func Propose(values Values) *Proposal {
 	if best >= 0 {
 		c := found[best]
 		p.Reading, p.NotRead, p.Ask = c.reading, p.Rows-c.rows, c.ask
-		p.Evidence = append([]string{fmt.Sprintf("%s of %s rows that hold something read as %s", grouped(c.rows), grouped(p.Rows), Plain(c.reading.Kind).Words())}, c.evidence...)
+		p.Evidence = append([]string{fmt.Sprintf("%s of %s rows that hold something read as %s", text.Grouped(c.rows), text.Grouped(p.Rows), Plain(c.reading.Kind).Words())}, c.evidence...)
 	}
 	for i, c := range found {
 		if i != best && (c.reading.Kind != List || c.marked*10 >= c.rows) {
 			p.Others = append(p.Others, Choice{c.reading, c.reading.Words(), c.rows})
 			if best < 0 {
-				p.Evidence = append(p.Evidence, fmt.Sprintf("%s of %s rows would read as %s", grouped(c.rows), grouped(p.Rows), c.reading.Words()))
+				p.Evidence = append(p.Evidence, fmt.Sprintf("%s of %s rows would read as %s", text.Grouped(c.rows), text.Grouped(p.Rows), c.reading.Words()))
 			}
 		}
 	}
@@ -229,13 +231,4 @@ func choice(r Reading, values Values) Choice {
 		}
 	}
 	return out
-}
-
-// grouped writes a number with commas between thousands.
-func grouped(n int) string {
-	s := fmt.Sprint(n)
-	for at := len(s) - 3; at > 0; at -= 3 {
-		s = s[:at] + "," + s[at:]
-	}
-	return s
 }

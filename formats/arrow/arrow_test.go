@@ -129,3 +129,16 @@ func TestLimitedAllocator(t *testing.T) {
 		}
 	}
 }
+
+// No bytes make reading fail otherwise than by a problem.
+func FuzzRead(f *testing.F) {
+	for _, whole := range [][]byte{encode(f, true), encode(f, false), encode(f, true, ipc.WithLZ4()), []byte("ARROW1\x00\x00")} {
+		f.Add(whole)
+	}
+	f.Fuzz(func(t *testing.T, data []byte) {
+		var p *problem.Problem
+		if _, err := readBytes(data); err != nil && !errors.As(err, &p) {
+			t.Fatalf("%v is no problem", err)
+		}
+	})
+}

@@ -12,7 +12,8 @@ import { useBook } from "../shell/useBook";
 import { EffectPairs } from "./EffectPairs";
 import { usePosting } from "./PostBar";
 import { FormulaForm } from "./FormulaForm";
-import { ColumnsForm, CombineForm, FillForm, NumberForm, SplitForm, type Shaping } from "./ShapeForms";
+import { CombineForm, FillForm, NumberForm } from "./FillForms";
+import { ColumnsForm, SplitForm, type Shaping } from "./ShapeForms";
 import { usePinned } from "./usePinned";
 
 type Kind = "columns" | "split" | "combine" | "fill" | "number" | "formula";
