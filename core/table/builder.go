@@ -19,6 +19,9 @@ type DictBuilder struct {
 
 	putOff bool // values are filed without being looked up
 	next   int  // values at which to think again
+
+	sequences *sequences // nil but for a column of lists
+	others    int        // values in probe, where not all are
 }
 
 const (
@@ -66,20 +69,24 @@ func (b *DictBuilder) Encode(out []uint32, buf, side []byte, spans []uint64) []u
 	if b.Len() >= b.next {
 		b.think(out)
 	}
-	if b.putOff {
+	switch {
+	case b.putOff:
 		return b.file(out, buf, side, spans)
+	case b.sequences != nil:
+		return b.encodeLists(out, buf, side, spans)
 	}
 	var touched uint32
 	for len(spans) > 0 {
 		n := min(batch, len(spans))
-		// Two passes ask for what the third needs: the slot of the index, the value itself.
-		// None waits for the one before within a batch.
+		// Two short passes ask for what the last needs: the slot of the index, the value
+		// itself. What they wait for they wait for together.
 		for i, s := range spans[:n] {
 			if s != Absent {
-				h := hash(cut(buf, side, s))
-				b.hash[i] = h
-				touched += b.probe.slots[h&b.probe.mask].code
+				b.hash[i] = hash(cut(buf, side, s))
 			}
+		}
+		for _, h := range b.hash[:n] {
+			touched += b.probe.slots[h&b.probe.mask].code
 		}
 		for _, h := range b.hash[:n] {
 			if at := b.probe.slots[h&b.probe.mask].at; int(at) < len(b.arena) {
@@ -101,21 +108,52 @@ func (b *DictBuilder) Encode(out []uint32, buf, side []byte, spans []uint64) []u
 
 // file appends values without looking them up.
 func (b *DictBuilder) file(out []uint32, buf, side []byte, spans []uint64) []uint32 {
+	total := 0
+	for _, s := range spans {
+		if s != Absent {
+			total += int(s & math.MaxUint32)
+		}
+	}
+	b.reserve(len(out), cap(out), len(spans), total)
+	arena, ends := b.arena, b.ends
 	for _, s := range spans {
 		if s == Absent {
 			out = append(out, Missing)
 			continue
 		}
-		b.keep(cut(buf, side, s))
-		out = append(out, uint32(b.Len()))
+		arena = append(arena, cut(buf, side, s)...)
+		ends = append(ends, uint32(len(arena)))
+		out = append(out, uint32(len(ends)-1))
 	}
+	b.arena, b.ends = arena, ends
 	return out
+}
+
+// reserve makes room for values to be filed. Where there is none it makes room for as many
+// as the rows still expected will bring, if they go on as those before, so that growing does
+// not copy again and again; room that is not used takes no memory.
+func (b *DictBuilder) reserve(rows, expected, values, bytes int) {
+	share := max(1, 1.05*float64(expected)/float64(max(rows, 1)))
+	if n := len(b.arena) + bytes; n > cap(b.arena) {
+		grown := huge(make([]byte, len(b.arena), min(max(n, int(float64(n)*share)), math.MaxUint32)))
+		copy(grown, b.arena)
+		b.arena = grown
+	}
+	if n := len(b.ends) + values; n > cap(b.ends) {
+		grown := make([]uint32, len(b.ends), max(n, int(float64(n)*share)))
+		copy(grown, b.ends)
+		b.ends = grown
+	}
 }
 
 // think decides, each time the dictionary has grown fourfold, whether look-ups pay. They
 // do not while two of five cells bring a new value: waiting for memory costs more than
 // filing the repeats and finding them later.
 func (b *DictBuilder) think(out []uint32) {
+	if b.sequences != nil || b.next == firstThought && b.lists() {
+		b.next = math.MaxInt
+		return
+	}
 	distinct := b.Len()
 	if b.putOff {
 		distinct = b.estimate()
@@ -130,6 +168,7 @@ func (b *DictBuilder) think(out []uint32) {
 		for code := uint32(1); code <= uint32(b.Len()); code++ {
 			b.probe.insert(b.slot(code))
 		}
+		b.others = b.Len()
 	}
 	b.putOff, b.next = off, 4*b.Len()
 }
@@ -148,7 +187,7 @@ func (b *DictBuilder) Dict() *Dict { return &Dict{arena: b.arena, ends: b.ends} 
 // keep files a value behind the others.
 func (b *DictBuilder) keep(value string) {
 	if len(b.arena)+len(value) > cap(b.arena) && len(b.arena) >= 1<<20 {
-		grown := huge(make([]byte, len(b.arena), min(cap(b.arena)*3/2+len(value), math.MaxUint32)))
+		grown := huge(make([]byte, len(b.arena), min(cap(b.arena)*2+len(value), math.MaxUint32)))
 		copy(grown, b.arena)
 		b.arena = grown
 	}
@@ -170,8 +209,9 @@ func (b *DictBuilder) add(h uint32, value string) uint32 {
 	}
 	b.keep(value)
 	code := uint32(b.Len())
-	if b.probe.full(b.Len()) {
-		b.probe = b.probe.grown(b.Len())
+	b.others++
+	if b.probe.full(b.others) {
+		b.probe = b.probe.grown(b.others)
 	}
 	b.probe.insert(slot{h, code, uint32(len(b.arena) - len(value)), uint32(len(value))})
 	return code

@@ -2,7 +2,6 @@ package csv
 
 import (
 	"bytes"
-	"runtime"
 
 	"grandledger/formats/intake"
 )
@@ -53,9 +52,6 @@ func (r *reader) header() (int, error) {
 	r.names = intake.Names(cells, r.d.Names > 0, &r.report)
 	for _, name := range r.names {
 		r.columns = append(r.columns, intake.NewColumn(name, 0))
-	}
-	for range runtime.GOMAXPROCS(0) {
-		r.parts = append(r.parts, newSplitter(r.d, r.newline))
 	}
 	return at, nil
 }

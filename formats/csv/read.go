@@ -4,6 +4,7 @@ import (
 	"bytes"
 	"context"
 	"io"
+	"runtime"
 
 	"golang.org/x/sync/errgroup"
 
@@ -66,7 +67,6 @@ type reader struct {
 	report  intake.Report
 
 	names   []string
-	parts   []*splitter
 	columns []*intake.Column
 	extra   []map[int]string // cells beyond the header: by column, by row
 	rows    int
@@ -75,6 +75,24 @@ type reader struct {
 	blank, comments    int
 }
 
+// batch is a block of text and the records found in it, part by part.
+type batch struct {
+	text  []byte
+	parts []*splitter
+	cuts  []int // where the parts begin and, last, where the block ends
+	ends  []int // behind the last record of each part
+}
+
+func (r *reader) newBatch() *batch {
+	b := &batch{}
+	for range runtime.GOMAXPROCS(0) {
+		b.parts = append(b.parts, newSplitter(r.d, r.newline))
+	}
+	b.ends = make([]int, len(b.parts))
+	return b
+}
+
+// all reads block by block. While the columns of one are encoded, the next is split.
 func (r *reader) all(ctx context.Context) error {
 	if err := r.Begin(); err != nil {
 		return err
@@ -83,27 +101,70 @@ func (r *reader) all(ctx context.Context) error {
 	if err != nil {
 		return err
 	}
+	b, next := r.newBatch(), r.newBatch()
+	var work errgroup.Group
+	r.split(&work, b, at)
 	for {
+		if err := work.Wait(); err != nil {
+			return err
+		}
 		if err := ctx.Err(); err != nil {
 			return err
 		}
-		used, err := r.block(ctx, at)
-		if err != nil {
+		if err := r.settle(b); err != nil {
 			return err
 		}
 		if r.o.Progress != nil {
 			r.o.Progress(r.counter.Total(), r.rows)
 		}
+		work = errgroup.Group{}
+		work.SetLimit(runtime.GOMAXPROCS(0))
 		if r.Ended || r.o.Rows > 0 && r.rows >= r.o.Rows {
-			return nil
+			r.encode(&work, b)
+			return work.Wait()
 		}
-		if room, err := r.Next(used); err != nil {
+		if more, err := r.Next(b.ends[len(b.ends)-1]); err != nil {
 			return err
-		} else if !room {
+		} else if !more {
 			return r.tooLong(r.rows, -1)
 		}
-		at = 0
+		r.split(&work, next, 0)
+		r.encode(&work, b)
+		b, next = next, b
 	}
+}
+
+// split begins to cut the records of the block from a place on.
+func (r *reader) split(work *errgroup.Group, b *batch, at int) {
+	b.text, b.cuts = r.Buf, r.Cuts(at, len(b.parts), r.newline)
+	for i, s := range b.parts {
+		s.reset(len(r.names))
+		work.Go(func() error {
+			b.ends[i] = s.split(b.text, b.cuts[i], b.cuts[i+1], r.Ended)
+			return nil
+		})
+	}
+}
+
+// settle makes sure that the parts of a block follow on one another, and counts their
+// records.
+func (r *reader) settle(b *batch) error {
+	for i, s := range b.parts {
+		if i > 0 && b.ends[i-1] != b.cuts[i] { // the guess was wrong: a quoted cell runs over the cut
+			s.reset(len(r.names))
+			b.ends[i] = b.ends[i-1]
+			if b.ends[i] < b.cuts[i+1] {
+				b.ends[i] = s.split(b.text, b.ends[i], b.cuts[i+1], r.Ended)
+			}
+		}
+	}
+	if err := r.account(b); err != nil {
+		return err
+	}
+	for _, s := range b.parts {
+		r.rows += s.rows
+	}
+	return nil
 }
 
 func (r *reader) tooLong(row, column int) error {
@@ -116,41 +177,10 @@ func (r *reader) tooLong(row, column int) error {
 	return p
 }
 
-// block splits and encodes the records of the block from a place on, and returns how
-// much of it was used up.
-func (r *reader) block(ctx context.Context, at int) (int, error) {
-	cuts := r.Cuts(at, len(r.parts), r.newline)
-	ends := make([]int, len(r.parts))
-	var work errgroup.Group
-	for i, s := range r.parts {
-		s.reset(len(r.names))
-		work.Go(func() error {
-			ends[i] = s.split(r.Buf, cuts[i], cuts[i+1], r.Ended)
-			return nil
-		})
-	}
-	if err := work.Wait(); err != nil {
-		return 0, err
-	}
-	for i, s := range r.parts {
-		if i > 0 && ends[i-1] != cuts[i] { // the guess was wrong: a quoted cell runs over the cut
-			s.reset(len(r.names))
-			ends[i] = ends[i-1]
-			if ends[i] < cuts[i+1] {
-				ends[i] = s.split(r.Buf, ends[i], cuts[i+1], r.Ended)
-			}
-		}
-	}
-	if err := r.account(); err != nil {
-		return 0, err
-	}
-	return ends[len(ends)-1], r.encode(ctx)
-}
-
 // account notes the repairs of the block's records in row order.
-func (r *reader) account() error {
+func (r *reader) account(b *batch) error {
 	first := r.rows
-	for _, s := range r.parts {
+	for _, s := range b.parts {
 		if s.open != nil && r.Ended {
 			return r.unclosed(s, first)
 		}
@@ -179,7 +209,7 @@ func (r *reader) account() error {
 			for len(r.extra) <= e.column {
 				r.extra = append(r.extra, map[int]string{})
 			}
-			r.extra[e.column][first+e.row] = string(s.cell(r.Buf, e.span))
+			r.extra[e.column][first+e.row] = string(s.cell(b.text, e.span))
 		}
 		first += s.rows
 	}
@@ -199,26 +229,21 @@ func (s *splitter) lineAt(block []byte, at int) []byte {
 	return bytes.ToValidUTF8(rest, []byte("\uFFFD"))
 }
 
-// encode turns the spans of the block into codes, columns side by side and each in
+// encode begins to turn the spans of a block into codes, columns side by side and each in
 // row order.
-func (r *reader) encode(ctx context.Context) error {
-	for _, s := range r.parts {
-		r.rows += s.rows
-	}
-	expect := intake.Expect(r.rows, r.counter.Total(), r.o.Size, r.Ended)
-	work, _ := errgroup.WithContext(ctx)
-	work.SetLimit(len(r.parts))
+func (r *reader) encode(work *errgroup.Group, b *batch) {
+	rows := r.rows
+	expect := intake.Expect(rows, r.counter.Total(), r.o.Size, r.Ended)
 	for _, i := range intake.Heaviest(r.columns) {
 		c := r.columns[i]
 		work.Go(func() error {
-			c.Reserve(r.rows, expect)
-			for _, s := range r.parts {
-				if err := c.Encode(r.Buf, s.arena, s.spans[i]); err != nil {
+			c.Reserve(rows, expect)
+			for _, s := range b.parts {
+				if err := c.Encode(b.text, s.arena, s.spans[i]); err != nil {
 					return err
 				}
 			}
 			return nil
 		})
 	}
-	return work.Wait()
 }

@@ -168,7 +168,7 @@ func TestBlocks(t *testing.T) {
 		counter := &Counting{R: src}
 		b := NewBlocks(counter, 0, 1+r.IntN(300))
 		var got []byte
-		if err := b.Fill(); err != nil {
+		if err := b.Begin(); err != nil {
 			t.Fatal(err)
 		}
 		for {
@@ -187,18 +187,39 @@ func TestBlocks(t *testing.T) {
 		if !bytes.Equal(got, text) || counter.Total() != int64(len(text)) {
 			t.Fatalf("%d bytes of %d came through, %d counted", len(got), len(text), counter.Total())
 		}
-		if err := b.Close(); err != nil {
+		b.Close()
+	}
+	// Read ahead to the end: the block before stays as it was while the next is worked on.
+	long := bytes.Repeat(text, aheadFrom/len(text)+1)
+	ahead := NewBlocks(bytes.NewReader(long), int64(len(long)), 0)
+	if err := ahead.Begin(); err != nil {
+		t.Fatal(err)
+	}
+	for at := 0; ; {
+		used, last := len(ahead.Buf)-r.IntN(100_000), ahead.Buf
+		if ahead.Ended {
+			used = len(last)
+		} else if _, err := ahead.Next(used); err != nil {
 			t.Fatal(err)
 		}
+		if !bytes.Equal(last[:used], long[at:at+used]) {
+			t.Fatalf("other bytes than those of the source came at %d", at)
+		}
+		if at += used; at == len(long) {
+			break
+		}
 	}
-	// Read ahead, and left in the middle.
+	ahead.Close()
+	// Left in the middle.
 	large := strings.NewReader(strings.Repeat("x", aheadFrom+10))
 	b := NewBlocks(large, aheadFrom+10, 0)
-	if err := errors.Join(b.Fill(), b.Close()); err != nil || len(b.Buf) != BlockSize {
+	err := b.Begin()
+	b.Close()
+	if err != nil || len(b.Buf) != BlockSize {
 		t.Errorf("%d bytes (%v)", len(b.Buf), err)
 	}
 	failing := NewBlocks(iotest.ErrReader(errors.New("lost")), 0, 10)
-	if err := failing.Fill(); err == nil {
+	if err := failing.Begin(); err == nil {
 		t.Error("a source that fails was read")
 	}
 }

@@ -3,6 +3,7 @@ package json
 import (
 	"bytes"
 	"context"
+	"errors"
 	"fmt"
 	"io"
 	"runtime"
@@ -67,15 +68,32 @@ type reader struct {
 	listed  bool // the records are items of a list, not lines
 	comma   bool // a comma or the end of that list comes next
 	closed  bool // that list has ended
-	parts   []*part
 	columns []*intake.Column
 	place   map[string]int // of a column, by path
-	known   [][]int        // for each part and its columns, the place among all columns
 	rows    int
 	records int
 	twice   intake.Tallied
 }
 
+// batch is a block of text and the records found in it, part by part.
+type batch struct {
+	text  []byte
+	parts []*part
+	known [][]int // for each part and its columns, the place among all columns
+	cuts  []int   // where the parts begin and, last, where the block ends
+	ends  []int   // behind the last record of each part
+	flaws []*flaw
+}
+
+func (r *reader) newBatch(parts int) *batch {
+	b := &batch{known: make([][]int, parts), ends: make([]int, parts), flaws: make([]*flaw, parts)}
+	for range parts {
+		b.parts = append(b.parts, newPart(r.shape.Spread))
+	}
+	return b
+}
+
+// all reads block by block. While the columns of one are encoded, the next is parsed.
 func (r *reader) all(ctx context.Context) error {
 	if err := r.Begin(); err != nil {
 		return err
@@ -88,68 +106,78 @@ func (r *reader) all(ctx context.Context) error {
 	if r.listed {
 		n = 1
 	}
-	for range n {
-		r.parts = append(r.parts, newPart(r.shape.Spread))
-	}
-	r.known = make([][]int, n)
+	b, next := r.newBatch(n), r.newBatch(n)
+	var work errgroup.Group
+	r.parse(&work, b, at)
 	for {
+		if err := work.Wait(); err != nil {
+			return err
+		}
 		if err := ctx.Err(); err != nil {
 			return err
 		}
-		used, err := r.block(ctx, at)
+		used, err := r.settle(b)
 		if err != nil {
 			return err
 		}
 		if r.o.Progress != nil {
 			r.o.Progress(r.counter.Total(), r.rows)
 		}
+		work = errgroup.Group{}
+		work.SetLimit(runtime.GOMAXPROCS(0))
 		if r.Ended || r.closed && r.shape.Records != "" || r.o.Rows > 0 && r.rows >= r.o.Rows {
-			return nil
+			if err := r.encode(&work, b); err != nil {
+				return err
+			}
+			return work.Wait()
 		}
-		if room, err := r.Next(used); err != nil {
+		if more, err := r.Next(used); err != nil {
 			return err
-		} else if !room {
+		} else if !more {
 			p := problem.New("Choose the path to the records inside it", "a record is longer than %d MiB", (intake.MaxCell+intake.BlockSize)>>20)
 			p.Row = r.records + 1
 			return p
 		}
-		at = 0
+		r.parse(&work, next, 0)
+		if err := r.encode(&work, b); err != nil {
+			return errors.Join(err, work.Wait())
+		}
+		b, next = next, b
 	}
 }
 
-// block parses and encodes the records of the block from a place on, and returns how much
-// of it was used up.
-func (r *reader) block(ctx context.Context, at int) (int, error) {
-	cuts := r.Cuts(at, len(r.parts), '\n')
-	ends, flaws := make([]int, len(r.parts)), make([]*flaw, len(r.parts))
-	var work errgroup.Group
-	for i, p := range r.parts {
-		p.reset(r.Buf[:cuts[i+1]])
+// parse begins to parse the records of the block from a place on.
+func (r *reader) parse(work *errgroup.Group, b *batch, at int) {
+	b.text, b.cuts = r.Buf, r.Cuts(at, len(b.parts), '\n')
+	for i, p := range b.parts {
+		p.reset(b.text[:b.cuts[i+1]])
 		work.Go(func() error {
-			ends[i], flaws[i] = r.split(p, cuts[i])
+			b.ends[i], b.flaws[i] = r.split(p, b.cuts[i])
 			return nil
 		})
 	}
-	if err := work.Wait(); err != nil {
-		return 0, err
-	}
-	for i, p := range r.parts {
-		if i > 0 && ends[i-1] != cuts[i] || flaws[i] == short && i < len(r.parts)-1 {
+}
+
+// settle makes sure that the parts of a block follow on one another, counts their records
+// and returns how much of the block was used up.
+func (r *reader) settle(b *batch) (int, error) {
+	for i, p := range b.parts {
+		if i > 0 && b.ends[i-1] != b.cuts[i] || b.flaws[i] == short && i < len(b.parts)-1 {
 			// The guess was wrong: a record runs over the cut. Go on behind it to the end;
 			// what the parts after it learnt from pieces of records is forgotten.
 			if i > 0 {
-				cuts[i] = ends[i-1]
-				p = r.forget(i)
+				b.cuts[i] = b.ends[i-1]
+				p = r.forget(b, i)
 			}
-			p.reset(r.Buf)
-			ends[i], flaws[i] = r.split(p, cuts[i])
-			for j := i + 1; j < len(r.parts); j++ {
-				r.forget(j)
-				ends[j], flaws[j], cuts[j] = ends[i], nil, ends[i]
+			p.reset(b.text)
+			b.ends[i], b.flaws[i] = r.split(p, b.cuts[i])
+			for j := i + 1; j < len(b.parts); j++ {
+				r.forget(b, j)
+				b.ends[j], b.flaws[j], b.cuts[j] = b.ends[i], nil, b.ends[i]
 			}
 		}
-		if f := flaws[i]; f != nil && (f != short || r.Ended) {
-			return 0, r.broken(p, f, ends[i])
+		if f := b.flaws[i]; f != nil && (f != short || r.Ended) {
+			return 0, r.broken(p, f, b.ends[i])
 		}
 		for _, row := range p.twice {
 			r.twice.Add(r.rows + row)
@@ -160,7 +188,7 @@ func (r *reader) block(ctx context.Context, at int) (int, error) {
 	if r.rows > table.MaxRows {
 		return 0, problem.New("Split the file", "the file has more than %d rows", uint64(table.MaxRows))
 	}
-	return ends[len(ends)-1], r.encode(ctx)
+	return b.ends[len(b.ends)-1], nil
 }
 
 // drop leaves out columns of nothing but null at whose path other records have an object.
@@ -177,9 +205,9 @@ func (r *reader) drop() {
 }
 
 // forget begins a part anew.
-func (r *reader) forget(i int) *part {
-	r.parts[i], r.known[i] = newPart(r.shape.Spread), nil
-	return r.parts[i]
+func (r *reader) forget(b *batch, i int) *part {
+	b.parts[i], b.known[i] = newPart(r.shape.Spread), nil
+	return b.parts[i]
 }
 
 // split parses the records of a part from a place on and gives where the first that was
@@ -245,19 +273,19 @@ func (r *reader) broken(p *part, f *flaw, begin int) error {
 	return out
 }
 
-// encode turns the spans of the block into codes, columns side by side and each in row
+// encode begins to turn the spans of a block into codes, columns side by side and each in row
 // order. Columns that are new begin with rows that have no cell.
-func (r *reader) encode(ctx context.Context) error {
-	first := r.rows
-	for _, p := range r.parts {
+func (r *reader) encode(work *errgroup.Group, b *batch) error {
+	rows, first := r.rows, r.rows
+	for _, p := range b.parts {
 		first -= p.rows
 	}
 	have := make([][]*leaf, len(r.columns), len(r.columns)+8) // by column, by part
 	for i := range have {
-		have[i] = make([]*leaf, len(r.parts))
+		have[i] = make([]*leaf, len(b.parts))
 	}
-	for i, p := range r.parts {
-		for _, c := range p.columns[len(r.known[i]):] {
+	for i, p := range b.parts {
+		for _, c := range p.columns[len(b.known[i]):] {
 			at, ok := r.place[c.path]
 			if !ok {
 				if at = len(r.columns); at >= intake.MaxColumns {
@@ -265,22 +293,20 @@ func (r *reader) encode(ctx context.Context) error {
 				}
 				r.place[c.path] = at
 				r.columns = append(r.columns, intake.NewColumn(c.path, first))
-				have = append(have, make([]*leaf, len(r.parts)))
+				have = append(have, make([]*leaf, len(b.parts)))
 			}
-			r.known[i] = append(r.known[i], at)
+			b.known[i] = append(b.known[i], at)
 		}
 		for j, c := range p.columns {
-			have[r.known[i][j]][i] = c
+			have[b.known[i][j]][i] = c
 		}
 	}
-	expect := intake.Expect(r.rows, r.counter.Total(), r.o.Size, r.Ended)
-	work, _ := errgroup.WithContext(ctx)
-	work.SetLimit(runtime.GOMAXPROCS(0))
+	expect := intake.Expect(rows, r.counter.Total(), r.o.Size, r.Ended)
 	for _, i := range intake.Heaviest(r.columns) {
 		c := r.columns[i]
 		work.Go(func() error {
-			c.Reserve(r.rows, expect)
-			for j, p := range r.parts {
+			c.Reserve(rows, expect)
+			for j, p := range b.parts {
 				n := 0
 				if l := have[i][j]; l != nil {
 					n = len(l.spans)
@@ -293,5 +319,5 @@ func (r *reader) encode(ctx context.Context) error {
 			return nil
 		})
 	}
-	return work.Wait()
+	return nil
 }

@@ -54,8 +54,9 @@ type node struct {
 }
 
 type member struct {
-	name string // as written, escapes and all
-	node *node
+	name  string // as written, escapes and all
+	token []byte // the name in its quotation marks and the colon behind, as most writers put them
+	node  *node
 }
 
 func newPart(spread string) *part {
@@ -222,24 +223,31 @@ func (p *part) object(n *node, at, depth int) (int, *flaw) {
 			}
 			return at + 1, nil
 		}
-		if p.text[at] != '"' {
-			return at, &flaw{at, "a name in quotation marks is missing"}
-		}
-		end, _, f := p.str(at + 1)
-		if f != nil {
-			return end, f
-		}
-		m := n.member(p.text[at+1:end], &guess)
-		if m == nil {
-			return at, &flaw{begin, fmt.Sprintf("the records have more than %d different members", intake.MaxColumns)}
+		var m *node
+		var f *flaw
+		if guess < len(n.members) && bytes.HasPrefix(p.text[at:], n.members[guess].token) {
+			m = n.members[guess].node
+			at += len(n.members[guess].token)
+			guess++
+		} else {
+			if p.text[at] != '"' {
+				return at, &flaw{at, "a name in quotation marks is missing"}
+			}
+			end, _, f := p.str(at + 1)
+			if f != nil {
+				return end, f
+			}
+			if m = n.member(p.text[at+1:end], &guess); m == nil {
+				return at, &flaw{begin, fmt.Sprintf("the records have more than %d different members", intake.MaxColumns)}
+			}
+			if at, f = p.colon(p.space(end + 1)); f != nil {
+				return at, f
+			}
 		}
 		if m.seen == p.met {
 			p.again = true
 		}
 		m.seen = p.met
-		if at, f = p.colon(p.space(end + 1)); f != nil {
-			return at, f
-		}
 		if at, f = p.value(m, p.space(at), depth+1); f != nil {
 			return at, f
 		}
@@ -312,7 +320,7 @@ func (n *node) member(name []byte, guess *int) *node {
 	if len(n.members) >= intake.MaxColumns {
 		return nil
 	}
-	m := &member{name: string(name), node: &node{path: n.join(name), column: -1}}
+	m := &member{name: string(name), token: []byte(`"` + string(name) + `":`), node: &node{path: n.join(name), column: -1}}
 	n.members = append(n.members, m)
 	n.byName[m.name] = m
 	*guess = len(n.members)
