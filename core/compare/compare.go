@@ -57,17 +57,13 @@ func Of(before, after *table.Table, in func(column string) (reading.Reading, boo
 			c.Columns = append(c.Columns, ColumnChange{Column: now.Name, State: Came, Likely: likely(before, after, now)})
 			continue
 		}
-		to, n := together(was.Dict, now.Dict)
+		to := together(was.Dict, now.Dict)
 		codes := make([]uint32, 0, before.Rows()+after.Rows())
 		codes = append(codes, before.LogicalCodes(was)...)
 		for _, code := range after.LogicalCodes(now) {
 			codes = append(codes, to[code])
 		}
-		if group == nil {
-			group, groups = duplicate.Number(codes, nil, n)
-		} else {
-			group, groups = duplicate.Number(codes, group, groups)
-		}
+		group, groups = duplicate.Number(codes, group)
 		c.Columns = append(c.Columns, change(before, after, was, now, to, in))
 	}
 	for _, was := range before.Columns() {
@@ -125,18 +121,18 @@ func likely(before, after *table.Table, now *table.Column) string {
 
 // together numbers the values of a second dictionary by the codes of the first, new ones
 // behind them, and says how many numbers there are. Values without a cell stay 0.
-func together(first, second *table.Dict) (to []uint32, n int) {
-	to = make([]uint32, second.Len()+1)
-	n = first.Len() + 1
+func together(first, second *table.Dict) []uint32 {
+	to := make([]uint32, second.Len()+1)
+	next := uint32(first.Len() + 1)
 	for code := uint32(1); code <= uint32(second.Len()); code++ {
 		if known, ok := first.Find(second.Value(code)); ok {
 			to[code] = known
 		} else {
-			to[code] = uint32(n)
-			n++
+			to[code] = next
+			next++
 		}
 	}
-	return to, n
+	return to
 }
 
 func change(before, after *table.Table, was, now *table.Column, to []uint32, in func(string) (reading.Reading, bool)) ColumnChange {

@@ -62,6 +62,27 @@ func TestAgainstRowByRow(t *testing.T) {
 	}
 }
 
+// Pairs of so many rows that they are numbered in partitions, against a map.
+func TestNumberAgainstMap(t *testing.T) {
+	r := rand.New(rand.NewPCG(23, 24))
+	for _, c := range []struct{ rows, a, b int }{{0, 1, 1}, {1, 1, 1}, {8192, 3, 3}, {100_000, 2, 2}, {300_000, 1 << 20, 1 << 20}, {300_000, 500, 500}} {
+		prior, codes := make([]uint32, c.rows), make([]uint32, c.rows)
+		numbers := map[[2]uint32]uint32{}
+		want := make([]uint32, c.rows)
+		for i := range codes {
+			prior[i], codes[i] = uint32(r.IntN(c.a)), uint32(r.IntN(c.b))
+			key := [2]uint32{prior[i], codes[i]}
+			if numbers[key] == 0 {
+				numbers[key] = uint32(len(numbers) + 1)
+			}
+			want[i] = numbers[key]
+		}
+		if got, n := duplicate.Number(codes, prior); n != len(numbers) || !slices.Equal(got, want) {
+			t.Errorf("%d rows of %d by %d: %d numbers, want %d, or not in order", c.rows, c.a, c.b, n, len(numbers))
+		}
+	}
+}
+
 func TestLargest(t *testing.T) {
 	tab := coretest.Build([]string{"a"}, []string{"x"}, []string{"y"}, []string{"x"}, []string{"y"}, []string{"y"}, []string{"z"})
 	g := duplicate.Find(tab, tab.Columns())

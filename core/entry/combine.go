@@ -45,11 +45,7 @@ func (e *Combine) apply(ctx context.Context, t *table.Table, _ Inputs) (*Result,
 		}
 		columns = append(columns, c)
 		last = max(last, at)
-		if codes := all.LogicalCodes(c); group == nil {
-			group, groups = duplicate.Number(codes, nil, c.Dict.Len()+1)
-		} else {
-			group, groups = duplicate.Number(codes, group, groups)
-		}
+		group, groups = duplicate.Number(all.LogicalCodes(c), group)
 	}
 	first := make([]uint32, groups+1) // a base row of each combination
 	for base, g := range slices.Backward(group) {

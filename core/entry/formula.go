@@ -54,13 +54,13 @@ func (e *Formula) apply(ctx context.Context, t *table.Table, _ Inputs) (*Result,
 		return nil, problem.New("Give the new column a name", "the new column has no name")
 	}
 	all := t.Select(nil)
-	group := make([]uint32, t.Base())
+	var group []uint32
 	groups := 1
-	for i := range group {
-		group[i] = 1
-	}
 	for _, c := range f.Columns() {
-		group, groups = duplicate.Number(all.LogicalCodes(c), group, groups)
+		group, groups = duplicate.Number(all.LogicalCodes(c), group)
+	}
+	if group == nil { // no column is named: all rows have the same result
+		group = slices.Repeat([]uint32{1}, t.Base())
 	}
 	first := make([]uint32, groups+1)
 	for base, g := range slices.Backward(group) {

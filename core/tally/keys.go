@@ -208,7 +208,7 @@ func (p *pairing) pair(a, b *paired) (*Key, []Dependency) {
 	if a.distinct < 2 || b.distinct < 2 {
 		return nil, nil
 	}
-	s := count(a.sample, b.sample, a.Dict.Len()+1)
+	s := count(a.sample, b.sample)
 	// What the sample rules out: as many pairs of equal rows, or of exceptions, stand in all rows.
 	n := len(a.sample)
 	mayKey := !a.measure && !b.measure && a.distinct*b.distinct >= p.rows/2 && float64(s.shared+s.blank) <= 2*nearKey*float64(n)
@@ -219,7 +219,7 @@ func (p *pairing) pair(a, b *paired) (*Key, []Dependency) {
 	}
 	f := s
 	if n < p.rows {
-		f = count(a.codes, b.codes, a.Dict.Len()+1)
+		f = count(a.codes, b.codes)
 	}
 	var key *Key
 	if k := (Key{Columns: []string{a.Name, b.Name}, Shared: f.shared, Blank: f.blank}); mayKey && p.near(k) {
@@ -247,9 +247,8 @@ type counted struct {
 	fromA, fromB  int // exceptions to a determining b, and the other way
 }
 
-func count(a, b []uint32, expect int) counted {
-	groupA, n := duplicate.Number(a, nil, expect)
-	pair, m := duplicate.Number(b, groupA, n)
+func count(a, b []uint32) counted {
+	pair, m := duplicate.Number(b, a)
 	rows, ofA, ofB := make([]uint32, m+1), make([]uint32, m+1), make([]uint32, m+1)
 	var out counted
 	for row, g := range pair {

@@ -4,7 +4,9 @@ import (
 	"cmp"
 	"context"
 	"io"
+	"runtime"
 	"strings"
+	"sync"
 
 	"grandledger/core/reading"
 	"grandledger/core/table"
@@ -23,46 +25,86 @@ type WriteOptions struct {
 // Write writes a table as RFC 4180 text: UTF-8, commas unless told otherwise, a header, lines ended by LF.
 // Cells are quoted where they must be. Missing cells are written as blank ones.
 // It returns how many cells were guarded. Cost: a look at each value that stands, then
-// one copy a cell; a byte a value and a small buffer are held.
+// one copy a cell, on all cores; a byte a value and core and small buffers are held.
 func Write(ctx context.Context, w io.Writer, t *table.Table, o WriteOptions) (guarded int, err error) {
 	delim := cmp.Or(o.Delimiter, ",")[0]
-	columns := t.Columns()
-	forms := make([][]form, len(columns))
-	out := make([]byte, 0, 2*flushAt)
-	for i, c := range columns {
+	var head []byte
+	for i, c := range t.Columns() {
 		if i > 0 {
-			out = append(out, delim)
+			head = append(head, delim)
 		}
-		out = append(out, write(c.Name, formOf(c.Name, o, delim))...)
-		forms[i] = make([]form, c.Dict.Len()+1)
+		head = append(head, write(c.Name, formOf(c.Name, o, delim))...)
 	}
-	out = append(out, '\n')
-	single := len(columns) == 1
-	for row := range t.Rows() {
-		if len(out) >= flushAt {
-			if err := ctx.Err(); err != nil {
-				return guarded, err
-			}
-			if _, err := w.Write(out); err != nil {
-				return guarded, err
-			}
-			out = out[:0]
+	if _, err := w.Write(append(head, '\n')); err != nil {
+		return 0, err
+	}
+	var writers []*writer // each writes a share of the rows, and they are put out in turn
+	for range min(runtime.GOMAXPROCS(0), 1+t.Rows()/share) {
+		writers = append(writers, newWriter(t, o, delim))
+	}
+	for at := 0; at < t.Rows(); at += share * len(writers) {
+		if err := ctx.Err(); err != nil {
+			return guarded, err
 		}
-		base := t.BaseRow(row)
+		var work sync.WaitGroup
+		for i, part := range writers {
+			from := min(at+i*share, t.Rows())
+			work.Go(func() { part.rows(from, min(from+share, t.Rows())) })
+		}
+		work.Wait()
+		for _, part := range writers {
+			if _, err := w.Write(part.out); err != nil {
+				return guarded, err
+			}
+			guarded += part.guarded
+		}
+	}
+	return guarded, nil
+}
+
+// share is how many rows are written at once.
+const share = 4096
+
+// writer writes rows.
+type writer struct {
+	t       *table.Table
+	o       WriteOptions
+	delim   byte
+	forms   [][]form // by column, by code
+	out     []byte
+	guarded int
+}
+
+func newWriter(t *table.Table, o WriteOptions, delim byte) *writer {
+	w := &writer{t: t, o: o, delim: delim}
+	for _, c := range t.Columns() {
+		w.forms = append(w.forms, make([]form, c.Dict.Len()+1))
+	}
+	return w
+}
+
+// rows makes the text of some rows.
+func (w *writer) rows(from, to int) {
+	columns := w.t.Columns()
+	single := len(columns) == 1
+	out := w.out[:0]
+	w.guarded = 0
+	for row := from; row < to; row++ {
+		base := w.t.BaseRow(row)
 		for i, c := range columns {
 			if i > 0 {
-				out = append(out, delim)
+				out = append(out, w.delim)
 			}
 			code := c.Code(base)
-			v, f := c.Dict.Value(code), forms[i][code]
+			v, f := c.Dict.Value(code), w.forms[i][code]
 			if f == 0 {
-				f = formOf(v, o, delim)
-				forms[i][code] = f
+				f = formOf(v, w.o, w.delim)
+				w.forms[i][code] = f
 			}
 			switch {
 			case f != plain:
 				if f&formula != 0 {
-					guarded++
+					w.guarded++
 				}
 				out = append(out, write(v, f)...)
 			case single && v == "":
@@ -73,12 +115,8 @@ func Write(ctx context.Context, w io.Writer, t *table.Table, o WriteOptions) (gu
 		}
 		out = append(out, '\n')
 	}
-	_, err = w.Write(out)
-	return guarded, err
+	w.out = out
 }
-
-// flushAt is how many bytes are gathered before they are written on.
-const flushAt = 256 << 10
 
 // form is what a value needs to be written.
 type form uint8
