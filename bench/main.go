@@ -217,7 +217,7 @@ func median(m []Measured, step string) float64 {
 // ours does the job once and prints what it took.
 func ours(file string) error {
 	runtime.GOMAXPROCS(threads)
-	debug.SetGCPercent(50)
+	debug.SetGCPercent(table.GCPercent)
 	m := Measured{Seconds: map[string]float64{}}
 	begun := time.Now()
 	lap := func(step string) {

@@ -159,7 +159,7 @@ func most(all []Measured) (peak int) {
 // oursNotes does our side of a part once and prints what it took.
 func oursNotes(part, file string) error {
 	runtime.GOMAXPROCS(threads)
-	debug.SetGCPercent(50)
+	debug.SetGCPercent(table.GCPercent)
 	m := Measured{Seconds: map[string]float64{}}
 	begun := time.Now()
 	lap := func(step string) {

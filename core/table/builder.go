@@ -28,6 +28,8 @@ const (
 	// batch is how many look-ups are in flight at once: enough to overlap their cache
 	// misses, few enough that what they fetched is still in the first-level cache.
 	batch = 64
+	// cached is the size up to which an index lies in the first-level cache with its values.
+	cached = 1 << 10
 	// firstThought is the number of values at which putting off is first considered.
 	firstThought = 1 << 16
 )
@@ -85,12 +87,14 @@ func (b *DictBuilder) Encode(out []uint32, buf, side []byte, spans []uint64) []u
 				b.hash[i] = hash(cut(buf, side, s))
 			}
 		}
-		for _, h := range b.hash[:n] {
-			touched += b.probe.slots[h&b.probe.mask].code
-		}
-		for _, h := range b.hash[:n] {
-			if at := b.probe.slots[h&b.probe.mask].at; int(at) < len(b.arena) {
-				touched += uint32(b.arena[at])
+		if len(b.probe.slots) > cached {
+			for _, h := range b.hash[:n] {
+				touched += b.probe.slots[h&b.probe.mask].code
+			}
+			for _, h := range b.hash[:n] {
+				if at := b.probe.slots[h&b.probe.mask].at; int(at) < len(b.arena) {
+					touched += uint32(b.arena[at])
+				}
 			}
 		}
 		for i, s := range spans[:n] {

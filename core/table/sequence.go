@@ -40,6 +40,9 @@ func (s *sequences) pack(value string) (key uint64, ok bool) {
 	if len(value) < 2 || value[0] != '[' || value[len(value)-1] != ']' {
 		return 0, false
 	}
+	if len(value) == 2 {
+		return 0, true
+	}
 	rest, shift := value[1:len(value)-1], 0
 	for {
 		end := itemEnd(rest)

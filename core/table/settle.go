@@ -8,8 +8,7 @@ import (
 // second-level cache.
 const partition = 8192
 
-// hashed is a filed value: half of its hash, the other half having chosen its partition,
-// and its code.
+// hashed is a filed value: its hash, whose high bits choose its partition, and its code.
 type hashed struct{ hash, code uint32 }
 
 // settle finds which of the filed values are equal, gives all equal ones the code of the
@@ -20,10 +19,12 @@ type hashed struct{ hash, code uint32 }
 // Cost: O(values), with 12 bytes a value held for its time.
 func (b *DictBuilder) settle(out []uint32) {
 	n := b.Len()
-	shift := uint(64 - bits.Len(uint(n/partition)))
-	starts := make([]int, 1<<(64-shift)+1)
+	shift := uint(32 - bits.Len(uint(n/partition)))
+	starts := make([]int, 1<<(32-shift)+1)
+	first := make([]uint32, n+1) // for each code its hash, and then the code of the first value equal to it
 	for code := uint32(1); code <= uint32(n); code++ {
-		starts[hash64(b.value(code))>>shift+1]++
+		first[code] = hash(b.value(code))
+		starts[first[code]>>shift+1]++
 	}
 	largest := 0
 	for i := 1; i < len(starts); i++ {
@@ -32,12 +33,10 @@ func (b *DictBuilder) settle(out []uint32) {
 	}
 	ordered := make([]hashed, n)
 	for code := uint32(1); code <= uint32(n); code++ {
-		h := hash64(b.value(code))
-		at := &starts[h>>shift]
-		ordered[*at] = hashed{uint32(h), code}
+		at := &starts[first[code]>>shift]
+		ordered[*at] = hashed{first[code], code}
 		*at++
 	}
-	first := make([]uint32, n+1) // for each code, that of the first value equal to it
 	equal := 0
 	index := make([]hashed, 2<<bits.Len(uint(largest)))
 	from := 0
