@@ -4,6 +4,7 @@ import (
 	"fmt"
 	"math/rand/v2"
 	"slices"
+	"strings"
 	"testing"
 
 	"grandledger/core/table"
@@ -65,5 +66,50 @@ func TestEncodeAgainstMap(t *testing.T) {
 				t.Fatalf("found %d, %t", c, ok)
 			}
 		})
+	}
+}
+
+// Lists are looked up by their items: those of any items and length, with commas, marks and
+// escapes in them, broken ones and what is no list get the codes a map gives them.
+func TestListsAgainstMap(t *testing.T) {
+	r := rand.New(rand.NewPCG(31, 2))
+	odd := []string{"[]", "", "[", "[,]", `[""]`, `["a,b","c"]`, `["a","b,c"]`, `["a\"","b"]`, `["a\",\"b"]`, `["a`, `[1,2]`, `[[1],2]`, `["a"]x`, "no list"}
+	b := table.NewDictBuilder()
+	codes := map[string]uint32{}
+	var values []string
+	var got, want []uint32
+	for len(want) < 400_000 {
+		var buf []byte
+		var spans []uint64
+		for range 20_000 {
+			v := odd[r.IntN(len(odd))]
+			if r.IntN(8) > 0 {
+				items, few := make([]string, r.IntN(4)), 300
+				if len(want) > 150_000 { // by then they are looked up so
+					items, few = make([]string, r.IntN(12)), []int{20, 300, 40_000}[r.IntN(3)]
+				}
+				for i := range items {
+					items[i] = fmt.Sprintf(`"item %d"`, r.IntN(few))
+				}
+				v = "[" + strings.Join(items, ",") + "]"
+			}
+			spans = append(spans, uint64(len(buf))<<32|uint64(len(v)))
+			buf = append(buf, v...)
+			if codes[v] == 0 {
+				values = append(values, v)
+				codes[v] = uint32(len(values))
+			}
+			want = append(want, codes[v])
+		}
+		got = b.Encode(got, buf, nil, spans)
+	}
+	d := b.Finish(got)
+	if !slices.Equal(got, want) || d.Len() != len(values) {
+		t.Fatalf("%d values, want %d; or codes out of order", d.Len(), len(values))
+	}
+	for i, v := range values {
+		if d.Value(uint32(i+1)) != v {
+			t.Fatalf("value %d is %q, want %q", i+1, d.Value(uint32(i+1)), v)
+		}
 	}
 }

@@ -130,7 +130,13 @@ func (s *sequences) put(at *sequence, key uint64, code uint32) {
 
 // lists begins to look lists up by their items, where seven of eight values can be.
 func (b *DictBuilder) lists() bool {
-	if v := b.value(1); v == "" || v[0] != '[' {
+	like := 0 // lists, of the first values
+	for code := range uint32(batch) {
+		if strings.HasPrefix(b.value(code+1), "[") {
+			like++
+		}
+	}
+	if like < batch/2 {
 		return false
 	}
 	s, rest := newSequences(2*b.Len()), newProbe(8)
