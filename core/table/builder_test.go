@@ -85,7 +85,7 @@ func TestListsAgainstMap(t *testing.T) {
 			v := odd[r.IntN(len(odd))]
 			if r.IntN(8) > 0 {
 				items, few := make([]string, r.IntN(4)), 300
-				if len(want) > 150_000 { // by then they are looked up so
+				if len(want) > 200_000 { // by then they are looked up so
 					items, few = make([]string, r.IntN(12)), []int{20, 300, 40_000}[r.IntN(3)]
 				}
 				for i := range items {
