@@ -139,22 +139,21 @@ func (b *DictBuilder) lists() bool {
 	if like < batch/2 {
 		return false
 	}
-	s, rest := newSequences(2*b.Len()), newProbe(8)
+	s, rest, others := newSequences(2*b.Len()), newProbe(8), 0
 	for code := uint32(1); code <= uint32(b.Len()); code++ {
 		if key, ok := s.pack(b.value(code)); ok {
 			s.put(s.find(key), key, code)
 			continue
 		}
-		if b.others++; b.others > b.Len()/8 {
-			b.others = 0
+		if others++; others > b.Len()/8 {
 			return false
 		}
-		if rest.full(b.others) {
-			rest = rest.grown(b.others)
+		if rest.full(others) {
+			rest = rest.grown(others)
 		}
 		rest.insert(b.slot(code))
 	}
-	b.sequences, b.probe = s, rest
+	b.sequences, b.probe, b.others = s, rest, others
 	return true
 }
 
