@@ -78,14 +78,14 @@ func TestListsAgainstMap(t *testing.T) {
 	codes := map[string]uint32{}
 	var values []string
 	var got, want []uint32
-	for len(want) < 400_000 {
+	for len(want) < 800_000 {
 		var buf []byte
 		var spans []uint64
 		for range 20_000 {
 			v := odd[r.IntN(len(odd))]
 			if r.IntN(8) > 0 {
 				items, few := make([]string, r.IntN(4)), 300
-				if len(want) > 200_000 { // by then they are looked up so
+				if len(want) > 600_000 { // by then they are looked up so
 					items, few = make([]string, r.IntN(12)), []int{20, 300, 40_000}[r.IntN(3)]
 				}
 				for i := range items {
