@@ -1,6 +1,7 @@
 package store
 
 import (
+	"cmp"
 	"context"
 	"encoding/json"
 	"errors"
@@ -98,7 +99,7 @@ func (s *Store) apply(ctx context.Context, tableID, revision int64, kind string,
 	if err != nil {
 		return nil, nil, nil, err
 	}
-	r, err := entry.Apply(ctx, e, from.Table, entry.Inputs{Aside: func(number int) (*table.Selection, error) {
+	r, err := entry.Apply(ctx, e, from.Table, entry.Inputs{Tables: s.tables(ctx, tableID), Aside: func(number int) (*table.Selection, error) {
 		_, aside, err := s.aside(ctx, tableID, number, true)
 		return aside, err
 	}})
@@ -107,6 +108,24 @@ func (s *Store) apply(ctx context.Context, tableID, revision int64, kind string,
 	}
 	none(&r.Effect)
 	return e, r, from, nil
+}
+
+// tables gives other tables of a table's book to its entries, by name.
+func (s *Store) tables(ctx context.Context, tableID int64) func(string, int64) (*table.Table, int64, error) {
+	return func(name string, revision int64) (*table.Table, int64, error) {
+		var id, head int64
+		err := s.Pool.QueryRow(ctx, `select o.id, o.head from stewarded_table t join stewarded_table o on o.book_id = t.book_id and o.name = $2 where t.id = $1`, tableID, name).Scan(&id, &head)
+		if errors.Is(err, pgx.ErrNoRows) {
+			return nil, 0, problem.New("Open the book to see its tables", "the book has no table called %q", name)
+		} else if err != nil {
+			return nil, 0, err
+		}
+		l, err := s.LoadOf(ctx, id, cmp.Or(revision, head))
+		if err != nil {
+			return nil, 0, err
+		}
+		return l.Table, l.Revision, nil
+	}
 }
 
 // none makes absent lists empty ones, for JSON.

@@ -30,6 +30,9 @@ type Entry interface {
 type Inputs struct {
 	// Aside gives the base rows that an earlier entry of the same table set aside.
 	Aside func(number int) (*table.Selection, error)
+	// Tables gives another table of the book at a revision, or as it stands where that is 0,
+	// and which revision it gave.
+	Tables func(name string, revision int64) (*table.Table, int64, error)
 }
 
 // Balance is the row account of an entry.

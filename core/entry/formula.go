@@ -3,8 +3,11 @@ package entry
 import (
 	"cmp"
 	"context"
+	"runtime"
 	"slices"
 	"strings"
+
+	"golang.org/x/sync/errgroup"
 
 	"grandledger/core/duplicate"
 	"grandledger/core/formula"
@@ -17,6 +20,9 @@ type Formula struct {
 	Formula string `json:"formula"`
 	Name    string `json:"name"`              // of the new column, or of the one that is replaced
 	Replace bool   `json:"replace,omitempty"` // its cells take what the formula gives; where it fails they stay
+	// Tables are the revisions of the tables it looks things up in, by name, so that it comes to
+	// the same whenever it is done again. One that is not named is taken as it stands, and noted.
+	Tables map[string]int64 `json:"tables,omitempty"`
 }
 
 // Worked is what a formula makes of some cells, for all rows that hold them.
@@ -32,6 +38,8 @@ type Evaluation struct {
 	Names  []string `json:"names"`  // of the columns it names
 	Failed int      `json:"failed"` // rows on which it fails, which are left as they were
 	Worked []Worked `json:"worked"` // those that fail first, then the most frequent, then the rarest; at most maxWorked
+	// Tables are the revisions it looked things up in, by name.
+	Tables map[string]int64 `json:"tables,omitempty"`
 }
 
 const maxWorked = 30
@@ -44,9 +52,10 @@ func (e *Formula) Words() string {
 	return "New column " + e.Name + ": " + brief(e.Formula)
 }
 
-// Cost: one evaluation for each different combination of the cells it names, and O(base rows).
-func (e *Formula) apply(ctx context.Context, t *table.Table, _ Inputs) (*Result, error) {
-	f, err := formula.Compile(e.Formula, t)
+// Cost: one evaluation for each different combination of the cells it names, on all cores, and
+// O(base rows).
+func (e *Formula) apply(ctx context.Context, t *table.Table, in Inputs) (*Result, error) {
+	f, err := formula.Compile(e.Formula, t, e.tables(in))
 	if err != nil {
 		return nil, err
 	}
@@ -75,6 +84,7 @@ func (e *Formula) apply(ctx context.Context, t *table.Table, _ Inputs) (*Result,
 		rows[group[t.BaseRow(row)]]++
 	}
 	evaluation := worked(f, first, rows, results, failed)
+	evaluation.Tables = e.Tables
 	if e.Replace {
 		return e.replaced(t, group, results, failed, evaluation)
 	}
@@ -93,26 +103,51 @@ func (e *Formula) apply(ctx context.Context, t *table.Table, _ Inputs) (*Result,
 	return &Result{Table: out, Effect: effect}, nil
 }
 
+// tables gives the tables the formula looks into, and notes which revisions they are.
+func (e *Formula) tables(in Inputs) formula.Tables {
+	if in.Tables == nil {
+		return nil
+	}
+	return func(name string) (*table.Table, error) {
+		t, revision, err := in.Tables(name, e.Tables[name])
+		if err == nil {
+			if e.Tables == nil {
+				e.Tables = map[string]int64{}
+			}
+			e.Tables[name] = revision
+		}
+		return t, err
+	}
+}
+
 // evaluate works the formula out for a row of each combination.
 func (e *Formula) evaluate(ctx context.Context, f *formula.Formula, first []uint32) (results, failed []string, err error) {
-	evaluate := f.Evaluator()
 	results, failed = make([]string, len(first)), make([]string, len(first))
-	cells := make([]*string, len(f.Columns()))
-	for g := 1; g < len(first); g++ {
-		if g%1024 == 0 && ctx.Err() != nil {
-			return nil, nil, ctx.Err()
-		}
-		for i, c := range f.Columns() {
-			cells[i] = nil
-			if v, ok := c.Value(first[g]); ok {
-				cells[i] = &v
+	work, ctx := errgroup.WithContext(ctx)
+	workers := runtime.GOMAXPROCS(0)
+	for w := range workers {
+		work.Go(func() error {
+			evaluate := f.Evaluator()
+			cells := make([]*string, len(f.Columns()))
+			for g := max(len(first)*w/workers, 1); g < len(first)*(w+1)/workers; g++ {
+				if g%1024 == 0 && ctx.Err() != nil {
+					return ctx.Err()
+				}
+				for i, c := range f.Columns() {
+					cells[i] = nil
+					if v, ok := c.Value(first[g]); ok {
+						cells[i] = &v
+					}
+				}
+				var err error
+				if results[g], err = evaluate(cells); err != nil {
+					results[g], failed[g] = "", err.Error()
+				}
 			}
-		}
-		if results[g], err = evaluate(cells); err != nil {
-			results[g], failed[g] = "", err.Error()
-		}
+			return nil
+		})
 	}
-	return results, failed, nil
+	return results, failed, work.Wait()
 }
 
 // replaced puts the results in the place of a column's cells.

@@ -38,10 +38,12 @@ type Formula struct {
 	program *vm.Program
 	columns []*table.Column // those it names, in the table's order
 	names   []string        // under which it names them
+	lookups lookups
 }
 
-// Compile reads a formula. What is wrong with it says where.
-func Compile(text string, t *table.Table) (*Formula, error) {
+// Compile reads a formula; tables gives those it looks things up in, and may be nil. What is
+// wrong with it says where.
+func Compile(text string, t *table.Table, tables Tables) (*Formula, error) {
 	if strings.TrimSpace(text) == "" || len(text) > maxLength {
 		return nil, problem.New("Type one, such as weight_kg / 1000", "the formula is empty, or longer than %d bytes", maxLength)
 	}
@@ -50,37 +52,37 @@ func Compile(text string, t *table.Table) (*Formula, error) {
 	for i, c := range t.Columns() {
 		env[names[i]] = cell(c.Effective(), "", false)
 	}
-	used := &usage{names: map[string]bool{}, made: map[string]bool{}}
-	for _, f := range functions {
-		used.made[f.Name] = true
-	}
+	used := &usage{names: map[string]int{}, made: map[string]bool{}}
 	options := []expr.Option{expr.Env(env), expr.MaxNodes(maxNodes), expr.Patch(used), expr.DisableBuiltin("now"), expr.DisableBuiltin("repeat"), expr.AllowUndefinedVariables()}
 	for _, f := range functions {
-		options = append(options, expr.Function(f.Name, f.call, f.types...))
+		// Under its plain name too, where the language has a function called the same.
+		options = append(options, expr.Function(own(f.Name), f.call, f.types...), expr.Function(f.Name, f.call, f.types...))
 	}
-	program, err := expr.Compile(text, options...)
-	if err != nil {
+	f := &Formula{lookups: lookups{map[string]*table.Table{}, map[string]*table.Column{}, map[string]*index{}}}
+	var err error
+	if f.program, err = expr.Compile(text, append(options, f.lookups.options()...)...); err != nil {
 		return nil, located(err)
 	}
-	f := &Formula{program: program}
 	for i, name := range names {
-		if used.names[name] {
+		if used.names[name] > 0 {
 			f.names, f.columns = append(f.names, name), append(f.columns, t.Columns()[i])
 			delete(used.names, name)
 		}
 	}
 	for _, u := range used.order {
-		if used.names[u.name] && !used.made[u.name] {
+		if used.names[u.name] > 0 && !used.made[u.name] {
 			return nil, problem.New("Use the columns' names: "+strings.Join(names[:min(len(names), 12)], ", "), "at character %d: there is no column called %q", u.at+1, u.name)
 		}
 	}
-	return f, nil
+	return f, f.lookups.prepare(used.calls, tables)
 }
 
 // usage notes the names a formula uses, and those it makes itself.
 type usage struct {
-	names, made map[string]bool
-	order       []use
+	names map[string]int
+	made  map[string]bool
+	order []use
+	calls []*lookupCall
 }
 
 type use struct {
@@ -91,12 +93,38 @@ type use struct {
 func (u *usage) Visit(node *ast.Node) {
 	switch n := (*node).(type) {
 	case *ast.IdentifierNode:
-		u.names[n.Value] = true
+		u.names[n.Value]++
 		u.order = append(u.order, use{n.Value, n.Location().From})
+	case *ast.CallNode:
+		callee, ok := n.Callee.(*ast.IdentifierNode)
+		if !ok || !ours[callee.Value] {
+			return
+		}
+		u.names[callee.Value]-- // it is no column, even where one is called the same
+		if c := called(callee.Value, n); c != nil {
+			u.calls = append(u.calls, c)
+		}
+		n.Callee = &ast.IdentifierNode{Value: own(callee.Value)}
+		n.Callee.SetLocation(callee.Location())
 	case *ast.VariableDeclaratorNode:
 		u.made[n.Name] = true
 	}
 }
+
+// own is the name our functions have inside, so that columns may be called as they are.
+func own(function string) string { return "function " + function }
+
+// ours are the names of our functions.
+var ours = func() map[string]bool {
+	out := map[string]bool{}
+	for _, f := range functions {
+		out[f.Name] = true
+	}
+	for name := range looking {
+		out[name] = true
+	}
+	return out
+}()
 
 // located says where a formula cannot be read.
 func located(err error) error {
@@ -111,9 +139,6 @@ func located(err error) error {
 // otherwise with low lines for what is no letter or digit.
 func Names(t *table.Table) []string {
 	used := map[string]bool{}
-	for _, f := range functions {
-		used[f.Name] = true
-	}
 	var out []string
 	for _, c := range t.Columns() {
 		name := strings.Map(func(r rune) rune {

@@ -1,10 +1,12 @@
 package formula
 
 import (
+	"slices"
 	"strings"
 	"testing"
 
 	"grandledger/core/coretest"
+	"grandledger/core/problem"
 	"grandledger/core/table"
 )
 
@@ -53,7 +55,7 @@ func TestFormulas(t *testing.T) {
 		{`nil`, "", ""},
 		{`gear[5:]`, "net", ""},
 	} {
-		f, err := Compile(c.formula, tab)
+		f, err := Compile(c.formula, tab, nil)
 		if err != nil {
 			t.Errorf("%s: %v", c.formula, err)
 			continue
@@ -78,6 +80,29 @@ func TestFormulas(t *testing.T) {
 	}
 }
 
+// Columns may be called as functions are.
+func TestColumnsCalledAsFunctions(t *testing.T) {
+	tab := coretest.Build([]string{"date", "number", "lookup"}, []string{"2031-10-04", "12", "x"}, []string{"2031-10-05", "13", "y"})
+	for formula, want := range map[string]string{
+		`days(date("2031-10-01"), date) + number("1") + number`: "16",
+		`lookup + text(number)`:                                 "x12",
+	} {
+		f, err := Compile(formula, tab, nil)
+		if err != nil {
+			t.Errorf("%s: %v", formula, err)
+			continue
+		}
+		var of []string
+		for _, c := range f.Columns() {
+			v, _ := c.Value(0)
+			of = append(of, v)
+		}
+		if got, err := f.Evaluator()(cells(of...)); err != nil || got != want {
+			t.Errorf("%s is %q (%v), want %q", formula, got, err, want)
+		}
+	}
+}
+
 // What cannot be read says where; what would never end, or eat memory, fails; nothing of the
 // machine can be reached.
 func TestBadFormulas(t *testing.T) {
@@ -93,12 +118,12 @@ func TestBadFormulas(t *testing.T) {
 		strings.Repeat("1+", 2100) + "1": "longer than",
 		strings.Repeat("(1+", 600) + "1" + strings.Repeat(")", 600): "cannot be read",
 	} {
-		if _, err := Compile(formula, tab); err == nil || !strings.Contains(err.Error(), says) {
+		if _, err := Compile(formula, tab, nil); err == nil || !strings.Contains(err.Error(), says) {
 			t.Errorf("%.40s: %v", formula, err)
 		}
 	}
 	for _, formula := range []string{`len(map(1..1000000, # * 2))`, `sum(map(1..9999, sum(map(1..9999, #))))`, `filter(1..100000000, true)`} {
-		f, err := Compile(formula, tab)
+		f, err := Compile(formula, tab, nil)
 		if err != nil {
 			t.Errorf("%s: %v", formula, err)
 			continue
@@ -111,8 +136,8 @@ func TestBadFormulas(t *testing.T) {
 
 // The examples of the functions come to what they say.
 func TestExamples(t *testing.T) {
-	for _, f := range Functions() {
-		c, err := Compile(f.Example, landings())
+	for _, f := range slices.Concat(functions, builtin) {
+		c, err := Compile(f.Example, landings(), nil)
 		if err != nil {
 			t.Errorf("%s: %v", f.Example, err)
 			continue
@@ -133,7 +158,7 @@ func TestUnits(t *testing.T) {
 		`convert("12.5", "KG", "g")`: "12500", `convert(numberIn("1.2 t"), unitIn("1.2 t"), "kg")`: "1200", `numberIn("(1,250.50) kg")`: "!", `numberIn("-3 °C")`: "-3",
 		`convert(1, "kg", "m")`: "!", `convert(1, "parsec", "m")`: "!", `convert("x", "kg", "g")`: "!", `domain("nobody")`: "!", `unitIn("many")`: "!",
 	} {
-		f, err := Compile(formula, landings())
+		f, err := Compile(formula, landings(), nil)
 		if err != nil {
 			t.Errorf("%s: %v", formula, err)
 			continue
@@ -151,7 +176,87 @@ func TestUnits(t *testing.T) {
 // Names that are no single word, or words of the language, get one of their own.
 func TestNames(t *testing.T) {
 	got := Names(coretest.Build([]string{"Price per kg", "2031", "in", "größe", "Price-per kg", "number", ""}[:6]))
-	if want := "Price_per_kg _2031 in_ größe Price_per_kg_2 number_2"; strings.Join(got, " ") != want {
+	if want := "Price_per_kg _2031 in_ größe Price_per_kg_2 number"; strings.Join(got, " ") != want {
 		t.Error(got)
+	}
+}
+
+// Look-ups by one key and by several, typed as the columns are read; what names no table or
+// column says so.
+func TestLookups(t *testing.T) {
+	register := coretest.Build([]string{"name", "home port", "built", "no"},
+		[]string{"Tern", "Skerry Bay", "1,998", "1"}, []string{"Gannet", "Gull Point", "2004", "2"}, []string{"Tern", "Port Kestrel", "2011", "3"}, []string{"", "Nowhere", "2000", "4"},
+		[]string{"Auk", "", "2001", "5"}, []string{"Skua", "x", "2002", "6"}, []string{"Puffin", "x", "2003", "7"}, []string{"Fulmar", "x", "2005", "8"})
+	tables := func(name string) (*table.Table, error) {
+		if name != "Register" {
+			return nil, problem.New("", "no table %q", name)
+		}
+		return register, nil
+	}
+	tab := coretest.Build([]string{"vessel", "year"}, []string{"Tern", "2011"}, []string{"Auk", "1998"}, []string{"Shag", ""})
+	for _, c := range []struct {
+		formula string
+		of      []string
+		want    string
+	}{
+		{`lookup("Register", "home port", "name", vessel)`, []string{"Tern"}, "Skerry Bay"},
+		{`lookup("Register", "home_port", "name", vessel, "built", number(year))`, []string{"Tern", "2011"}, "Port Kestrel"},
+		{`lookup("Register", "name", "built", 1998)`, nil, "Tern"},
+		{`lookup("Register", "built", "name", vessel) + 1`, []string{"Tern"}, "1999"},
+		{`lookup("Register", "home_port", "name", vessel) ?? "none"`, []string{"Auk"}, "none"},
+		{`lookup("Register", "home_port", "name", vessel)`, []string{"Shag"}, ""},
+		{`lookup("Register", "home_port", "name", vessel)`, []string{""}, ""},
+		{`lookupAll("Register", "home_port", "name", vessel)`, []string{"Tern"}, `["Skerry Bay","Port Kestrel"]`},
+		{`lookupAll("Register", "home_port", "name", vessel)`, []string{"Auk"}, `[]`},
+		{`lookupCount("Register", "name", vessel)`, []string{"Tern"}, "2"},
+		{`lookupCount("Register", "home_port", "x") + lookupCount("Register", "name", "Auk")`, nil, "4"},
+		{`upper(lookup("Register", "home_port", "name", lookup("Register", "name", "no", 2)))`, nil, "GULL POINT"},
+	} {
+		f, err := Compile(c.formula, tab, tables)
+		if err != nil {
+			t.Errorf("%s: %v", c.formula, err)
+			continue
+		}
+		if got, err := f.Evaluator()(cells(c.of...)); err != nil || got != c.want {
+			t.Errorf("%s of %q is %q (%v), want %q", c.formula, c.of, got, err, c.want)
+		}
+	}
+	for formula, says := range map[string]string{
+		`lookup("Vessels", "a", "b", 1)`:                  `no table "Vessels"`,
+		`lookup("Register", "port", "name", vessel)`:      `at character 1: the table "Register" has no column "port"`,
+		`1 + lookup("Register", "name", "nam", vessel)`:   `at character 5: the table "Register" has no column "nam"`,
+		`lookup("Register", "name", "name")`:              "has 3 arguments",
+		`lookupCount("Register", "name")`:                 "has 2 arguments",
+		`lookup(vessel, "name", "name", vessel)`:          "must stand in the formula itself",
+		`lookup("Register", "name", "nam" + "e", vessel)`: "must stand in the formula itself",
+	} {
+		if _, err := Compile(formula, tab, tables); err == nil || !strings.Contains(err.Error(), says) {
+			t.Errorf("%s: %v", formula, err)
+		}
+	}
+}
+
+// What names, addresses, telephone numbers and identifiers are made of, and what is none.
+func TestParts(t *testing.T) {
+	for formula, want := range map[string]string{
+		`personPart("Capt. Ana van der Berg Jr", "PARTICLE")`: "van der", `personPart("Ana", "given")`: "", `personPart("Ana", "shoe")`: "!", `personPart("", "given")`: "!",
+		`addressPart("Hafenstraße 7, 26506 Norden", "town")`: "Norden", `addressPart(nil, "town")`: "!",
+		`telephone("+44 20 7946 0018", "")`: "+442079460018", `telephone("(04931) 12345", "de")`: "+49493112345", `telephone("12345", "")`: "!", `telephone("no number", "GB")`: "!", `telephone("12", "GB")`: "!",
+		`identifier("ISBN 0-306-40615-2", "isbn")`: "0306406152", `identifier("0-306-40615-3", "ISBN")`: "!", `identifier("https://orcid.org/0000-0002-1825-0097", "ISNI")`: "0000000218250097",
+		`identifier("IMO 9074729", "IMO")`: "9074729", `identifier("x", "colour")`: "!", `identifier("x", "text")`: "!", `identifier(79927398713, "Luhn")`: "79927398713",
+		`age(date("2000-02-29"), date("2001-02-28"))`: "0", `age(date("2000-02-29"), date("2001-03-01"))`: "1", `age("x", date("2001-03-01"))`: "!", `weekday("4 Oct 2031")`: "Saturday", `monthOf("")`: "!",
+	} {
+		f, err := Compile(formula, landings(), nil)
+		if err != nil {
+			t.Errorf("%s: %v", formula, err)
+			continue
+		}
+		got, err := f.Evaluator()(nil)
+		if err != nil {
+			got = "!"
+		}
+		if got != want {
+			t.Errorf("%s is %q (%v), want %q", formula, got, err, want)
+		}
 	}
 }

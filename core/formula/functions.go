@@ -3,6 +3,7 @@ package formula
 import (
 	"encoding/json"
 	"fmt"
+	"slices"
 	"strings"
 	"time"
 
@@ -23,7 +24,7 @@ type Function struct {
 
 // Functions lists what is there beside operators: our own functions, then the most useful of
 // the language.
-func Functions() []Function { return append(append([]Function{}, functions...), builtin...) }
+func Functions() []Function { return slices.Concat(functions, lookupFunctions, builtin) }
 
 var functions = []Function{
 	{"number", "reads a text as a number", `number("1,250.5")`, "1250.5", number1, []any{new(func(any) any)}},
@@ -36,6 +37,13 @@ var functions = []Function{
 	{"unitIn", "the unit of such a text", `unitIn("1.2 t")`, "t", unitIn, []any{new(func(any) string)}},
 	{"convert", "from one unit to another of the same quantity", `convert(2, "t", "kg")`, "2000", convert3, []any{new(func(any, any, any) any)}},
 	{"domain", "the domain of an e-mail address", `domain("ana@Tern.example")`, "tern.example", domain1, []any{new(func(any) string)}},
+	{"weekday", "the day of the week of a date", `weekday(date("2031-10-04"))`, "Saturday", weekday1, []any{new(func(any) any)}},
+	{"monthOf", "the number of the month of a date", `monthOf(date("2031-10-04"))`, "10", month1, []any{new(func(any) any)}},
+	{"age", "whole years from one date to another", `age(date("1990-05-02"), date("2031-05-01"))`, "40", age2, []any{new(func(any, any) any)}},
+	{"personPart", "title, given, particle, family or suffix of a name", `personPart("Larsen, Ana Maria", "family")`, "Larsen", personPart, []any{new(func(any, string) any)}},
+	{"addressPart", "number, street, postcode or town of an address", `addressPart("12 Harbour Road, Port Kestrel, PK3 4AB", "postcode")`, "PK3 4AB", addressPart, []any{new(func(any, string) any)}},
+	{"telephone", "a telephone number as E.164 writes it; the country is of numbers without one", `telephone("020 7946 0018", "GB")`, "+442079460018", telephone2, []any{new(func(any, string) any)}},
+	{"identifier", "an IBAN, LEI, ISNI, ISBN, ISSN, EAN, IMO or Luhn number without spaces, if its check digits are right", `identifier("gb82 west 1234 5698 7654 32", "IBAN")`, "GB82WEST12345698765432", identifier2, []any{new(func(any, string) any)}},
 	{"coalesce", "the first that is not blank", `coalesce(nil, "", "x")`, "x", coalesce, nil},
 }
 

@@ -32,6 +32,19 @@ func bare(v string, marks string) (string, bool) {
 	return string(out[:n]), true
 }
 
+// Bare gives an identifier of a kind without what it is only written with: spaces, hyphens, its
+// own name or web address. It is false where the kind carries no check characters, or v is none.
+func Bare(k Kind, v string) (string, bool) {
+	v = strings.TrimSpace(v)
+	if holds := identifiers[k]; holds == nil || !holds(v) {
+		return "", false
+	}
+	for _, before := range []string{"https://orcid.org/", "http://orcid.org/", "https://isni.org/isni/", "ISNI", "ISBN-13", "ISBN-10", "ISBN", "ISSN", "IMO"} {
+		v = strings.TrimLeft(strings.TrimPrefix(v, before), ": ")
+	}
+	return bare(v, " -")
+}
+
 func allDigits(s string) bool { return s != "" && digits(s) == len(s) }
 
 // mod97 is ISO 7064 MOD 97-10 with letters as 10 to 35.
