@@ -56,7 +56,8 @@ func (b Balance) Check(rows int) error {
 // ColumnEffect is what an entry does to one column.
 type ColumnEffect struct {
 	Column         string       `json:"column"`
-	Cells          int          `json:"cells"` // cells rewritten
+	Cells          int          `json:"cells"`             // cells rewritten
+	Dropped        int          `json:"dropped,omitempty"` // cells of merged rows that said something else than the one that stays
 	DistinctBefore int          `json:"distinctBefore"`
 	DistinctAfter  int          `json:"distinctAfter"`
 	Top            []tally.Line `json:"top,omitempty"` // of a new column, or one split into rows, its most frequent values
@@ -112,11 +113,14 @@ var kinds = map[string]func() Entry{
 	"number":     func() Entry { return &Number{} },
 	"formula":    func() Entry { return &Formula{} },
 	"cell":       func() Entry { return &Cell{} },
+	"gather":     func() Entry { return &Gather{} },
+	"add":        func() Entry { return &Add{} },
+	"review":     func() Entry { return &Review{} },
 }
 
 // whole are the kinds that concern all rows, or one alone, and cannot be narrowed by a condition: they change
 // which columns there are, or how one is read.
-var whole = map[string]bool{"reading": true, "beside": true, "columns": true, "split": true, "combine": true, "number": true, "cell": true}
+var whole = map[string]bool{"reading": true, "beside": true, "columns": true, "split": true, "combine": true, "number": true, "cell": true, "gather": true, "add": true, "review": true}
 
 // Kinds lists the registered kinds by name.
 func Kinds() []string {

@@ -58,6 +58,10 @@ func TestShaping(t *testing.T) {
 			"no|crew|gear\nPK-09|Ana & Bo, Cy|\nPK-10|Dan|net\n|Sandy and Eve|∅\nnet||net"},
 		{&entry.Fill{Column: "no", With: entry.Next}, "Give new ids in no after the highest one",
 			"no|crew|gear\nPK-09|Ana & Bo, Cy|\nPK-10|Dan|net\nPK-11|Sandy and Eve|∅\nPK-12||net"},
+		{&entry.Gather{Key: []string{"gear"}, Columns: []string{"crew"}}, "Gather crew of the rows with the same gear into lists",
+			"no|crew|gear\nPK-09|[\"Ana \u0026 Bo, Cy\"]|\nPK-10|[\"Dan\"]|net\n|[\"Sandy and Eve\"]|∅"},
+		{&entry.Add{Rows: []map[string]string{{"no": "PK-11"}, {"crew": "Zed", "gear": "pots"}}}, "Add 2 rows by hand",
+			"no|crew|gear\nPK-09|Ana & Bo, Cy|\nPK-10|Dan|net\n|Sandy and Eve|∅\n∅||net\nPK-11||\n|Zed|pots"},
 		{&entry.Number{Name: "row", Start: 7, Prefix: "R", Width: 3}, "Number the rows in row from R007 on",
 			"row|no|crew|gear\nR007|PK-09|Ana & Bo, Cy|\nR008|PK-10|Dan|net\nR009||Sandy and Eve|∅\nR010|∅||net"},
 	} {
@@ -175,5 +179,51 @@ func TestCell(t *testing.T) {
 	res, err = entry.Apply(context.Background(), &entry.Cell{Column: "gear", Row: 3, From: "", To: "line"}, tab, entry.Inputs{})
 	if err != nil || shown(res.Table) != "gear\nnet\nnet\nline" {
 		t.Errorf("%v", err)
+	}
+}
+
+// Rows with the same key become one: items in order, of lists their items, once where asked;
+// what other columns give up is counted.
+func TestGather(t *testing.T) {
+	tab := coretest.Build([]string{"no", "crew", "port"}, []string{"1", "Ana", "PK"}, []string{"2", "Bo", "GP"}, []string{"1", "Cy", "PK"}, []string{"1", "Ana", "SB"}, []string{"1", "", ""}, []string{"", "Dan", "SB"})
+	for distinct, want := range map[bool]string{false: `["Ana","Cy","Ana"]`, true: `["Ana","Cy"]`} {
+		res, err := entry.Apply(context.Background(), &entry.Gather{Key: []string{"no"}, Columns: []string{"crew"}, Distinct: distinct}, tab, entry.Inputs{})
+		if err != nil {
+			t.Fatal(err)
+		}
+		if got := shown(res.Table); got != "no|crew|port\n1|"+want+"|PK\n2|[\"Bo\"]|GP\n|[\"Dan\"]|SB" {
+			t.Error(got)
+		}
+		if b := res.Effect.Balance; b != (entry.Balance{Before: 6, Merged: 3, After: 3}) || res.Effect.Columns[1].Column != "port" || res.Effect.Columns[1].Dropped != 1 {
+			t.Errorf("%+v", res.Effect)
+		}
+		apart, err := entry.Apply(context.Background(), &entry.Split{Column: "crew", By: entry.ByList, Rows: true}, res.Table, entry.Inputs{})
+		if err != nil || apart.Table.Rows() != map[bool]int{false: 5, true: 4}[distinct] {
+			t.Errorf("%v (%v)", apart, err)
+		}
+	}
+}
+
+// What does not read goes to a list of its own, and back by a formula.
+func TestReview(t *testing.T) {
+	rows := [][]string{{"kg"}}
+	for i := range 30 {
+		rows = append(rows, []string{fmt.Sprint(i)})
+	}
+	tab := coretest.Build(append(rows, []string{"n/a"}, []string{""}, []string{"∅"}, []string{"two"})...)
+	res, err := entry.Apply(context.Background(), &entry.Review{Column: "kg", Name: "kg to review"}, tab, entry.Inputs{})
+	if err != nil {
+		t.Fatal(err)
+	}
+	got := coretest.Rows(res.Table)
+	if fmt.Sprint(got[29:]) != "[[29 ] [ n/a] [ ] [∅ ∅] [ two]]" || res.Effect.Columns[0].Cells != 2 || res.Effect.Changed != 2 {
+		t.Errorf("%v %+v", got[29:], res.Effect)
+	}
+	back, err := entry.Apply(context.Background(), &entry.Formula{Formula: `(kg_to_review ?? "") != "" ? kg_to_review : kg`, Name: "kg", Replace: true}, res.Table, entry.Inputs{})
+	if err != nil {
+		t.Fatal(err)
+	}
+	if coretest.Rows(back.Table)[30][0] != "n/a" {
+		t.Errorf("%v (%v)", coretest.Rows(back.Table)[30:], err)
 	}
 }
