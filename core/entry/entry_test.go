@@ -77,6 +77,11 @@ func draw(r *rand.Rand, kind string, earlier, rows int) entry.Entry {
 			e.Columns[0].Cells = append(e.Columns[0].Cells, coretest.Pieces[r.IntN(len(coretest.Pieces))])
 		}
 		return e
+	case "check":
+		if r.IntN(2) == 0 {
+			return &entry.Check{Key: columns}
+		}
+		return &entry.Check{None: where(r)}
 	case "gather":
 		return &entry.Gather{Key: columns, Columns: [][]string{{"b"}, {"c"}, {"c", "b"}}[r.IntN(3)], Distinct: r.IntN(2) == 0}
 	case "add":
@@ -101,7 +106,7 @@ func where(r *rand.Rand) *condition.Condition {
 func TestJournalsBalanceAndReplay(t *testing.T) {
 	r := rand.New(rand.NewPCG(11, 12))
 	applied := map[string]int{}
-	for range 900 {
+	for range 1200 {
 		source := coretest.Table(r, 50, 3)
 		text := coretest.Text(source)
 		type posted struct {
@@ -416,6 +421,9 @@ func TestBadParametersAreRefused(t *testing.T) {
 		{"review", `{"column":"a","name":" "}`, "no name"},
 		{"review", `{"column":"a","name":"b"}`, "every value of it reads"},
 		{"formula", `{"formula":"lookup(\"T\", \"x\", \"y\", a)","name":"b"}`, `no table called "T" here`},
+		{"check", `{}`, "nothing to check"},
+		{"check", `{"key":["q"]}`, `no column "q"`},
+		{"check", `{"none":{"op":"is","column":"a","values":["x"]}}`, "the check does not hold: 1 rows are against it"},
 		{"dance", `{}`, "dance"},
 	} {
 		e, err := entry.Decode(c.kind, []byte(c.params))

@@ -7,9 +7,11 @@
 package formula
 
 import (
+	"cmp"
 	"errors"
 	"fmt"
 	"math"
+	"slices"
 	"strconv"
 	"strings"
 	"time"
@@ -18,6 +20,7 @@ import (
 	"github.com/expr-lang/expr"
 	"github.com/expr-lang/expr/ast"
 	"github.com/expr-lang/expr/file"
+	"github.com/expr-lang/expr/parser"
 	"github.com/expr-lang/expr/vm"
 
 	"grandledger/core/problem"
@@ -141,18 +144,7 @@ func Names(t *table.Table) []string {
 	used := map[string]bool{}
 	var out []string
 	for _, c := range t.Columns() {
-		name := strings.Map(func(r rune) rune {
-			if unicode.IsLetter(r) || unicode.IsDigit(r) || r == '_' {
-				return r
-			}
-			return '_'
-		}, c.Name)
-		if name == "" || unicode.IsDigit(rune(name[0])) {
-			name = "_" + name
-		}
-		if reserved[name] {
-			name += "_"
-		}
+		name := Word(c.Name)
 		base := name
 		for n := 2; used[name]; n++ {
 			name = fmt.Sprintf("%s_%d", base, n)
@@ -161,6 +153,23 @@ func Names(t *table.Table) []string {
 		out = append(out, name)
 	}
 	return out
+}
+
+// Word is the name of a column in formulas, where no other has the same.
+func Word(name string) string {
+	name = strings.Map(func(r rune) rune {
+		if unicode.IsLetter(r) || unicode.IsDigit(r) || r == '_' {
+			return r
+		}
+		return '_'
+	}, name)
+	if name == "" || unicode.IsDigit(rune(name[0])) {
+		name = "_" + name
+	}
+	if reserved[name] {
+		name += "_"
+	}
+	return name
 }
 
 // reserved are the words of the language itself.
@@ -282,4 +291,28 @@ func write(result any) (string, error) {
 		return list(len(v), func(i int) any { return v[i] })
 	}
 	return "", fmt.Errorf("the result is no value a cell can hold (%T)", result)
+}
+
+// Renamed gives a formula with the names of columns changed, as they are called in formulas. One
+// that cannot be read stays as it is.
+func Renamed(text string, to func(column string) string) string {
+	tree, err := parser.Parse(text)
+	if err != nil {
+		return text
+	}
+	used := &usage{names: map[string]int{}, made: map[string]bool{}}
+	ast.Walk(&tree.Node, used)
+	runes := []rune(text)
+	slices.SortFunc(used.order, func(a, b use) int { return cmp.Compare(b.at, a.at) }) // from the end, so that places stay
+	for _, u := range used.order {
+		end := u.at + len([]rune(u.name))
+		if used.made[u.name] || used.names[u.name] <= 0 || end > len(runes) || string(runes[u.at:end]) != u.name {
+			continue
+		}
+		if end < len(runes) && runes[end] == '(' {
+			continue // a function
+		}
+		runes = slices.Concat(runes[:u.at], []rune(Word(to(u.name))), runes[end:])
+	}
+	return string(runes)
 }

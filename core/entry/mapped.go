@@ -1,0 +1,125 @@
+package entry
+
+import (
+	"maps"
+	"slices"
+
+	"grandledger/core/condition"
+	"grandledger/core/formula"
+)
+
+// Mapped gives the entry for a table whose columns are called otherwise: names says what each is
+// called there. Names that are not among them, such as those of columns that earlier entries
+// make, stay as they are.
+func Mapped(e Entry, names map[string]string) Entry {
+	words := map[string]string{} // as formulas call them
+	for name, other := range names {
+		words[formula.Word(name)] = other
+	}
+	return mapped(e, func(name string) string {
+		if other, ok := names[name]; ok {
+			return other
+		}
+		if other, ok := words[name]; ok {
+			return other
+		}
+		return name
+	})
+}
+
+// Reads lists the columns an entry speaks of, each once, in the order of its parameters: those a
+// table must have for it, or that an earlier entry makes. Those of formulas are as formulas call
+// them.
+func Reads(e Entry) []string {
+	var out []string
+	mapped(e, func(name string) string {
+		if name != "" && !slices.Contains(out, name) {
+			out = append(out, name)
+		}
+		return name
+	})
+	return out
+}
+
+func mapped(e Entry, to func(string) string) Entry {
+	all := func(list []string) []string {
+		out := slices.Clone(list)
+		for i := range out {
+			out[i] = to(out[i])
+		}
+		return out
+	}
+	switch e := e.(type) {
+	case *narrowed:
+		return &narrowed{mapped(e.Entry, to), *mappedCondition(&e.where, to)}
+	case *Tidy:
+		return &Tidy{all(e.Columns), e.Steps}
+	case *Values:
+		return &Values{to(e.Column), e.Changes, e.Crosswalk}
+	case *Duplicates:
+		return &Duplicates{all(e.Key), e.Keep}
+	case *Rows:
+		return &Rows{mappedCondition(e.Holding, to), e.Keep}
+	case *Reading:
+		return &Reading{to(e.Column), e.Reading}
+	case *Columns:
+		out := &Columns{slices.Clone(e.Columns)}
+		for i := range out.Columns {
+			out.Columns[i].From = to(out.Columns[i].From)
+		}
+		return out
+	case *Split:
+		out := *e
+		out.Column = to(e.Column)
+		return &out
+	case *Combine:
+		out := *e
+		out.Columns = all(e.Columns)
+		return &out
+	case *Fill:
+		out := *e
+		out.Column, out.From = to(e.Column), to(e.From)
+		return &out
+	case *Formula:
+		out := *e
+		out.Formula = formula.Renamed(e.Formula, to)
+		if e.Replace {
+			out.Name = to(e.Name)
+		}
+		return &out
+	case *Cell:
+		out := *e
+		out.Column = to(e.Column)
+		return &out
+	case *Gather:
+		return &Gather{all(e.Key), all(e.Columns), e.Distinct}
+	case *Review:
+		return &Review{to(e.Column), e.Name}
+	case *Add:
+		out := &Add{}
+		for _, row := range e.Rows {
+			cells := map[string]string{}
+			for _, name := range slices.Sorted(maps.Keys(row)) {
+				cells[to(name)] = row[name]
+			}
+			out.Rows = append(out.Rows, cells)
+		}
+		return out
+	case *Check:
+		return &Check{mappedCondition(e.None, to), all(e.Key)}
+	}
+	return e
+}
+
+func mappedCondition(c *condition.Condition, to func(string) string) *condition.Condition {
+	if c == nil {
+		return nil
+	}
+	out := *c
+	out.Column, out.Other = to(c.Column), to(c.Other)
+	out.Of = slices.Clone(c.Of)
+	for i := range out.Of {
+		out.Of[i] = *mappedCondition(&out.Of[i], to)
+	}
+	return &out
+}
