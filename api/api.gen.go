@@ -36,16 +36,20 @@ import (
 
 // Defines values for DraftKind.
 const (
+	DraftKindAdd        DraftKind = "add"
 	DraftKindBeside     DraftKind = "beside"
 	DraftKindCell       DraftKind = "cell"
+	DraftKindCheck      DraftKind = "check"
 	DraftKindColumns    DraftKind = "columns"
 	DraftKindCombine    DraftKind = "combine"
 	DraftKindDuplicates DraftKind = "duplicates"
 	DraftKindFill       DraftKind = "fill"
 	DraftKindFormula    DraftKind = "formula"
+	DraftKindGather     DraftKind = "gather"
 	DraftKindNumber     DraftKind = "number"
 	DraftKindReading    DraftKind = "reading"
 	DraftKindReturn     DraftKind = "return"
+	DraftKindReview     DraftKind = "review"
 	DraftKindRows       DraftKind = "rows"
 	DraftKindSplit      DraftKind = "split"
 	DraftKindTidy       DraftKind = "tidy"
@@ -55,9 +59,13 @@ const (
 // Valid indicates whether the value is a known member of the DraftKind enum.
 func (e DraftKind) Valid() bool {
 	switch e {
+	case DraftKindAdd:
+		return true
 	case DraftKindBeside:
 		return true
 	case DraftKindCell:
+		return true
+	case DraftKindCheck:
 		return true
 	case DraftKindColumns:
 		return true
@@ -69,11 +77,15 @@ func (e DraftKind) Valid() bool {
 		return true
 	case DraftKindFormula:
 		return true
+	case DraftKindGather:
+		return true
 	case DraftKindNumber:
 		return true
 	case DraftKindReading:
 		return true
 	case DraftKindReturn:
+		return true
+	case DraftKindReview:
 		return true
 	case DraftKindRows:
 		return true
@@ -303,6 +315,7 @@ const (
 	GetProcedureParamsFormatHtml GetProcedureParamsFormat = "html"
 	GetProcedureParamsFormatJson GetProcedureParamsFormat = "json"
 	GetProcedureParamsFormatMd   GetProcedureParamsFormat = "md"
+	GetProcedureParamsFormatYaml GetProcedureParamsFormat = "yaml"
 )
 
 // Valid indicates whether the value is a known member of the GetProcedureParamsFormat enum.
@@ -313,6 +326,8 @@ func (e GetProcedureParamsFormat) Valid() bool {
 	case GetProcedureParamsFormatJson:
 		return true
 	case GetProcedureParamsFormatMd:
+		return true
+	case GetProcedureParamsFormatYaml:
 		return true
 	default:
 		return false
@@ -421,6 +436,27 @@ func (e GetTimelineParamsBy) Valid() bool {
 	}
 }
 
+// AddRows defines model for AddRows.
+type AddRows = entry.Add
+
+// AmendStep defines model for AmendStep.
+type AmendStep struct {
+	// Entry number of an entry that stays; below 0, and each time another one, for one that is inserted
+	Entry int `json:"entry"`
+
+	// Kind of one that is changed or inserted
+	Kind string `json:"kind,omitempty"`
+
+	// Params the parameters of the entry's kind
+	Params EntryParams `json:"params,omitempty"`
+}
+
+// AmendSteps defines model for AmendSteps.
+type AmendSteps struct {
+	Revision int64       `json:"revision"`
+	Steps    []AmendStep `json:"steps"`
+}
+
 // Amendment defines model for Amendment.
 type Amendment struct {
 	// Entries those that can be amended, as they stand
@@ -480,6 +516,9 @@ type Cell = entry.Cell
 
 // Change defines model for Change.
 type Change = entry.Change
+
+// Check changes nothing, and does not apply when a row holds the condition or two rows have the same key
+type Check = entry.Check
 
 // Choices what a file leaves to choose
 type Choices = formats.Choices
@@ -602,12 +641,23 @@ type Delivery struct {
 
 // DeliveryStep defines model for DeliveryStep.
 type DeliveryStep struct {
+	Columns []string `json:"columns,omitempty"`
+
+	// Kind where it can be changed: its kind, its parameters and the columns there are before it
+	Kind    string        `json:"kind,omitempty"`
 	LeftOut bool          `json:"leftOut"`
 	Now     *entry.Effect `json:"now,omitempty"`
-	Number  int           `json:"number"`
-	Problem *Problem      `json:"problem,omitempty"`
-	Was     Effect        `json:"was"`
-	Words   string        `json:"words"`
+
+	// Number below 0 of one that is inserted
+	Number int `json:"number"`
+
+	// Params the parameters of the entry's kind
+	Params  EntryParams `json:"params,omitempty"`
+	Problem *Problem    `json:"problem,omitempty"`
+
+	// Was none of one that is inserted
+	Was   *entry.Effect `json:"was,omitempty"`
+	Words string        `json:"words"`
 }
 
 // Dependency defines model for Dependency.
@@ -690,6 +740,31 @@ type FarOut = tally.FarOut
 // Fill defines model for Fill.
 type Fill = entry.Fill
 
+// Fitted defines model for Fitted.
+type Fitted struct {
+	// Columns those it speaks of that no entry of it makes
+	Columns []FittedColumn `json:"columns"`
+	Name    string         `json:"name"`
+	Steps   []FittedStep   `json:"steps"`
+}
+
+// FittedColumn defines model for FittedColumn.
+type FittedColumn struct {
+	// Column the one of this table that is like it
+	Column string `json:"column,omitempty"`
+	Name   string `json:"name"`
+}
+
+// FittedStep defines model for FittedStep.
+type FittedStep struct {
+	Entry int    `json:"entry"`
+	Kind  string `json:"kind"`
+
+	// Params the parameters of the entry's kind
+	Params EntryParams `json:"params"`
+	Words  string      `json:"words"`
+}
+
 // FixedLayout defines model for FixedLayout.
 type FixedLayout = fixed.Layout
 
@@ -723,6 +798,9 @@ type FoundPath = jsonshape.Found
 
 // Gap defines model for Gap.
 type Gap = tally.Gap
+
+// Gather the rows that are equal on a key become one, with lists in some columns
+type Gather = entry.Gather
 
 // GridRange defines model for GridRange.
 type GridRange = grid.Range
@@ -884,6 +962,15 @@ type Problem struct {
 	Type   string  `json:"type,omitempty"`
 }
 
+// ProcedureText defines model for ProcedureText.
+type ProcedureText struct {
+	// Columns what its columns are called in this table
+	Columns map[string]string `json:"columns,omitempty"`
+
+	// Text a procedure as it was exported
+	Text string `json:"text"`
+}
+
 // Profile defines model for Profile.
 type Profile = tally.Profile
 
@@ -933,6 +1020,9 @@ type Repeats struct {
 
 // Return defines model for Return.
 type Return = entry.Return
+
+// Review what of a column does not read goes to a column of its own
+type Review = entry.Review
 
 // Row defines model for Row.
 type Row struct {
@@ -1149,15 +1239,6 @@ type UploadParams struct {
 type GetAmendmentParams struct {
 	// Revision the revision to read; the table as it stands where not given
 	Revision AtRevision `form:"revision,omitempty" json:"revision,omitempty"`
-
-	// Order numbers of the entries that stay, in their new order, apart by commas; as it stands where not given
-	Order *string `form:"order,omitempty" json:"order,omitempty"`
-}
-
-// PostAmendmentJSONBody defines parameters for PostAmendment.
-type PostAmendmentJSONBody struct {
-	Order    []int `json:"order"`
-	Revision int64 `json:"revision"`
 }
 
 // PostAmendmentParams defines parameters for PostAmendment.
@@ -1451,7 +1532,10 @@ type DraftJoinJSONRequestBody = Join
 type ChoosePathJSONRequestBody ChoosePathJSONBody
 
 // PostAmendmentJSONRequestBody defines body for PostAmendment for application/json ContentType.
-type PostAmendmentJSONRequestBody PostAmendmentJSONBody
+type PostAmendmentJSONRequestBody = AmendSteps
+
+// DraftAmendmentJSONRequestBody defines body for DraftAmendment for application/json ContentType.
+type DraftAmendmentJSONRequestBody = AmendSteps
 
 // CountConditionJSONRequestBody defines body for CountCondition for application/json ContentType.
 type CountConditionJSONRequestBody = Condition
@@ -1470,6 +1554,9 @@ type SetReasonJSONRequestBody SetReasonJSONBody
 
 // RepostEntryJSONRequestBody defines body for RepostEntry for application/json ContentType.
 type RepostEntryJSONRequestBody = OnRevision
+
+// FitProcedureJSONRequestBody defines body for FitProcedure for application/json ContentType.
+type FitProcedureJSONRequestBody = ProcedureText
 
 // RefreshTableJSONRequestBody defines body for RefreshTable for application/json ContentType.
 type RefreshTableJSONRequestBody RefreshTableJSONBody
@@ -1542,12 +1629,15 @@ type ServerInterface interface {
 	// GetTable A table as it stands
 	// (GET /tables/{table})
 	GetTable(c *gin.Context, table TableId)
-	// GetAmendment What the journal since the last delivery comes to with entries switched off or in another order
+	// GetAmendment The entries since the last delivery, which can be changed, switched off and moved
 	// (GET /tables/{table}/amendment)
 	GetAmendment(c *gin.Context, table TableId, params GetAmendmentParams)
 	// PostAmendment Take entries back and do those that stay again behind it
 	// (POST /tables/{table}/amendment)
 	PostAmendment(c *gin.Context, table TableId, params PostAmendmentParams)
+	// DraftAmendment What the journal since the last delivery comes to with entries changed, switched off, moved or inserted
+	// (POST /tables/{table}/amendment/draft)
+	DraftAmendment(c *gin.Context, table TableId)
 	// CompareTallies The distinct values of a column beside those of another, of this table or another one
 	// (GET /tables/{table}/compare)
 	CompareTallies(c *gin.Context, table TableId, params CompareTalliesParams)
@@ -1596,6 +1686,9 @@ type ServerInterface interface {
 	// GetProcedure The journal as a procedure that runs again on new files, or as a document
 	// (GET /tables/{table}/procedure)
 	GetProcedure(c *gin.Context, table TableId, params GetProcedureParams)
+	// FitProcedure The steps of a procedure as they would be entries of this table, whose columns may be called otherwise; nothing is stored
+	// (POST /tables/{table}/procedure)
+	FitProcedure(c *gin.Context, table TableId)
 	// Publish The table, or the rows an entry set aside, as a file
 	// (GET /tables/{table}/publish)
 	Publish(c *gin.Context, table TableId, params PublishParams)
@@ -2215,14 +2308,6 @@ func (siw *ServerInterfaceWrapper) GetAmendment(c *gin.Context) {
 		return
 	}
 
-	// ------------- Optional query parameter "order" -------------
-
-	err = runtime.BindQueryParameterWithOptions("form", true, false, "order", c.Request.URL.Query(), &params.Order, runtime.BindQueryParameterOptions{Type: "string", Format: ""})
-	if err != nil {
-		siw.ErrorHandler(c, fmt.Errorf("Invalid format for parameter order: %w", err), http.StatusBadRequest)
-		return
-	}
-
 	for _, middleware := range siw.HandlerMiddlewares {
 		middleware(c)
 		if c.IsAborted() {
@@ -2283,6 +2368,31 @@ func (siw *ServerInterfaceWrapper) PostAmendment(c *gin.Context) {
 	}
 
 	siw.Handler.PostAmendment(c, table, params)
+}
+
+// DraftAmendment operation middleware
+func (siw *ServerInterfaceWrapper) DraftAmendment(c *gin.Context) {
+
+	var err error
+	_ = err
+
+	// ------------- Path parameter "table" -------------
+	var table TableId
+
+	err = runtime.BindStyledParameterWithOptions("simple", "table", c.Param("table"), &table, runtime.BindStyledParameterOptions{ParamLocation: runtime.ParamLocationPath, Explode: false, Required: true, Type: "integer", Format: "int64", ValueIsUnescaped: true})
+	if err != nil {
+		siw.ErrorHandler(c, fmt.Errorf("Invalid format for parameter table: %w", err), http.StatusBadRequest)
+		return
+	}
+
+	for _, middleware := range siw.HandlerMiddlewares {
+		middleware(c)
+		if c.IsAborted() {
+			return
+		}
+	}
+
+	siw.Handler.DraftAmendment(c, table)
 }
 
 // CompareTallies operation middleware
@@ -3025,6 +3135,31 @@ func (siw *ServerInterfaceWrapper) GetProcedure(c *gin.Context) {
 	}
 
 	siw.Handler.GetProcedure(c, table, params)
+}
+
+// FitProcedure operation middleware
+func (siw *ServerInterfaceWrapper) FitProcedure(c *gin.Context) {
+
+	var err error
+	_ = err
+
+	// ------------- Path parameter "table" -------------
+	var table TableId
+
+	err = runtime.BindStyledParameterWithOptions("simple", "table", c.Param("table"), &table, runtime.BindStyledParameterOptions{ParamLocation: runtime.ParamLocationPath, Explode: false, Required: true, Type: "integer", Format: "int64", ValueIsUnescaped: true})
+	if err != nil {
+		siw.ErrorHandler(c, fmt.Errorf("Invalid format for parameter table: %w", err), http.StatusBadRequest)
+		return
+	}
+
+	for _, middleware := range siw.HandlerMiddlewares {
+		middleware(c)
+		if c.IsAborted() {
+			return
+		}
+	}
+
+	siw.Handler.FitProcedure(c, table)
 }
 
 // Publish operation middleware
@@ -3805,8 +3940,10 @@ func RegisterHandlersWithOptions(router gin.IRouter, si ServerInterface, options
 	router.POST(options.BaseURL+"/tables/:table/refresh", wrapper.RefreshTable)
 	router.PUT(options.BaseURL+"/tables/:table/entries/:number/reason", wrapper.SetReason)
 	router.GET(options.BaseURL+"/tables/:table/procedure", wrapper.GetProcedure)
+	router.POST(options.BaseURL+"/tables/:table/procedure", wrapper.FitProcedure)
 	router.GET(options.BaseURL+"/tables/:table/amendment", wrapper.GetAmendment)
 	router.POST(options.BaseURL+"/tables/:table/amendment", wrapper.PostAmendment)
+	router.POST(options.BaseURL+"/tables/:table/amendment/draft", wrapper.DraftAmendment)
 	router.DELETE(options.BaseURL+"/tables/:table/delivery", wrapper.DropDelivery)
 	router.GET(options.BaseURL+"/tables/:table/delivery", wrapper.GetDelivery)
 	router.POST(options.BaseURL+"/tables/:table/delivery", wrapper.PostDelivery)
@@ -4688,6 +4825,46 @@ func (response PostAmendmentdefaultApplicationProblemPlusJSONResponse) VisitPost
 	return err
 }
 
+type DraftAmendmentRequestObject struct {
+	Table TableId `json:"table"`
+	Body  *DraftAmendmentJSONRequestBody
+}
+
+type DraftAmendmentResponseObject interface {
+	VisitDraftAmendmentResponse(w http.ResponseWriter) error
+}
+
+type DraftAmendment200JSONResponse Amendment
+
+func (response DraftAmendment200JSONResponse) VisitDraftAmendmentResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/json")
+	w.WriteHeader(200)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
+type DraftAmendmentdefaultApplicationProblemPlusJSONResponse struct {
+	Body       Problem
+	StatusCode int
+}
+
+func (response DraftAmendmentdefaultApplicationProblemPlusJSONResponse) VisitDraftAmendmentResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response.Body); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/problem+json")
+	w.WriteHeader(response.StatusCode)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
 type CompareTalliesRequestObject struct {
 	Table  TableId `json:"table"`
 	Params CompareTalliesParams
@@ -5332,6 +5509,46 @@ func (response GetProceduredefaultApplicationProblemPlusJSONResponse) VisitGetPr
 	return err
 }
 
+type FitProcedureRequestObject struct {
+	Table TableId `json:"table"`
+	Body  *FitProcedureJSONRequestBody
+}
+
+type FitProcedureResponseObject interface {
+	VisitFitProcedureResponse(w http.ResponseWriter) error
+}
+
+type FitProcedure200JSONResponse Fitted
+
+func (response FitProcedure200JSONResponse) VisitFitProcedureResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/json")
+	w.WriteHeader(200)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
+type FitProceduredefaultApplicationProblemPlusJSONResponse struct {
+	Body       Problem
+	StatusCode int
+}
+
+func (response FitProceduredefaultApplicationProblemPlusJSONResponse) VisitFitProcedureResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response.Body); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/problem+json")
+	w.WriteHeader(response.StatusCode)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
 type PublishRequestObject struct {
 	Table  TableId `json:"table"`
 	Params PublishParams
@@ -5959,12 +6176,15 @@ type StrictServerInterface interface {
 	// GetTable A table as it stands
 	// (GET /tables/{table})
 	GetTable(ctx context.Context, request GetTableRequestObject) (GetTableResponseObject, error)
-	// GetAmendment What the journal since the last delivery comes to with entries switched off or in another order
+	// GetAmendment The entries since the last delivery, which can be changed, switched off and moved
 	// (GET /tables/{table}/amendment)
 	GetAmendment(ctx context.Context, request GetAmendmentRequestObject) (GetAmendmentResponseObject, error)
 	// PostAmendment Take entries back and do those that stay again behind it
 	// (POST /tables/{table}/amendment)
 	PostAmendment(ctx context.Context, request PostAmendmentRequestObject) (PostAmendmentResponseObject, error)
+	// DraftAmendment What the journal since the last delivery comes to with entries changed, switched off, moved or inserted
+	// (POST /tables/{table}/amendment/draft)
+	DraftAmendment(ctx context.Context, request DraftAmendmentRequestObject) (DraftAmendmentResponseObject, error)
 	// CompareTallies The distinct values of a column beside those of another, of this table or another one
 	// (GET /tables/{table}/compare)
 	CompareTallies(ctx context.Context, request CompareTalliesRequestObject) (CompareTalliesResponseObject, error)
@@ -6013,6 +6233,9 @@ type StrictServerInterface interface {
 	// GetProcedure The journal as a procedure that runs again on new files, or as a document
 	// (GET /tables/{table}/procedure)
 	GetProcedure(ctx context.Context, request GetProcedureRequestObject) (GetProcedureResponseObject, error)
+	// FitProcedure The steps of a procedure as they would be entries of this table, whose columns may be called otherwise; nothing is stored
+	// (POST /tables/{table}/procedure)
+	FitProcedure(ctx context.Context, request FitProcedureRequestObject) (FitProcedureResponseObject, error)
 	// Publish The table, or the rows an entry set aside, as a file
 	// (GET /tables/{table}/publish)
 	Publish(ctx context.Context, request PublishRequestObject) (PublishResponseObject, error)
@@ -6870,6 +7093,50 @@ func (sh *strictHandler) PostAmendment(ctx *gin.Context, table TableId, params P
 	}
 }
 
+// DraftAmendment operation middleware
+func (sh *strictHandler) DraftAmendment(ctx *gin.Context, table TableId) {
+	var request DraftAmendmentRequestObject
+
+	request.Table = table
+
+	var body DraftAmendmentJSONRequestBody
+	var err error
+	// A request validator built on kin-openapi's openapi3filter with
+	// KeepValidatedValue leaves the value it validated on the body. Bind
+	// that value, matching member names exactly, so the handler receives
+	// what was validated instead of a second, case-insensitive decode.
+	if vb, ok := ctx.Request.Body.(interface{ ValidatedValue() any }); !ok || runtime.BindJSONValue(vb.ValidatedValue(), &body) != nil {
+		err = ctx.ShouldBindJSON(&body)
+	} else if binding.Validator != nil {
+		// ShouldBindJSON runs the struct validator after decoding; keep that.
+		err = binding.Validator.ValidateStruct(&body)
+	}
+	if err != nil {
+		sh.options.RequestErrorHandlerFunc(ctx, err)
+		return
+	}
+	request.Body = &body
+
+	handler := func(ctx *gin.Context, request interface{}) (interface{}, error) {
+		return sh.ssi.DraftAmendment(ctx, request.(DraftAmendmentRequestObject))
+	}
+	for _, middleware := range sh.middlewares {
+		handler = middleware(handler, "DraftAmendment")
+	}
+
+	response, err := handler(ctx, request)
+
+	if err != nil {
+		sh.options.HandlerErrorFunc(ctx, err)
+	} else if validResponse, ok := response.(DraftAmendmentResponseObject); ok {
+		if err := validResponse.VisitDraftAmendmentResponse(ctx.Writer); err != nil {
+			sh.options.ResponseErrorHandlerFunc(ctx, err)
+		}
+	} else if response != nil {
+		sh.options.ResponseErrorHandlerFunc(ctx, fmt.Errorf("unexpected response type: %T", response))
+	}
+}
+
 // CompareTallies operation middleware
 func (sh *strictHandler) CompareTallies(ctx *gin.Context, table TableId, params CompareTalliesParams) {
 	var request CompareTalliesRequestObject
@@ -7401,6 +7668,50 @@ func (sh *strictHandler) GetProcedure(ctx *gin.Context, table TableId, params Ge
 		sh.options.HandlerErrorFunc(ctx, err)
 	} else if validResponse, ok := response.(GetProcedureResponseObject); ok {
 		if err := validResponse.VisitGetProcedureResponse(ctx.Writer); err != nil {
+			sh.options.ResponseErrorHandlerFunc(ctx, err)
+		}
+	} else if response != nil {
+		sh.options.ResponseErrorHandlerFunc(ctx, fmt.Errorf("unexpected response type: %T", response))
+	}
+}
+
+// FitProcedure operation middleware
+func (sh *strictHandler) FitProcedure(ctx *gin.Context, table TableId) {
+	var request FitProcedureRequestObject
+
+	request.Table = table
+
+	var body FitProcedureJSONRequestBody
+	var err error
+	// A request validator built on kin-openapi's openapi3filter with
+	// KeepValidatedValue leaves the value it validated on the body. Bind
+	// that value, matching member names exactly, so the handler receives
+	// what was validated instead of a second, case-insensitive decode.
+	if vb, ok := ctx.Request.Body.(interface{ ValidatedValue() any }); !ok || runtime.BindJSONValue(vb.ValidatedValue(), &body) != nil {
+		err = ctx.ShouldBindJSON(&body)
+	} else if binding.Validator != nil {
+		// ShouldBindJSON runs the struct validator after decoding; keep that.
+		err = binding.Validator.ValidateStruct(&body)
+	}
+	if err != nil {
+		sh.options.RequestErrorHandlerFunc(ctx, err)
+		return
+	}
+	request.Body = &body
+
+	handler := func(ctx *gin.Context, request interface{}) (interface{}, error) {
+		return sh.ssi.FitProcedure(ctx, request.(FitProcedureRequestObject))
+	}
+	for _, middleware := range sh.middlewares {
+		handler = middleware(handler, "FitProcedure")
+	}
+
+	response, err := handler(ctx, request)
+
+	if err != nil {
+		sh.options.HandlerErrorFunc(ctx, err)
+	} else if validResponse, ok := response.(FitProcedureResponseObject); ok {
+		if err := validResponse.VisitFitProcedureResponse(ctx.Writer); err != nil {
 			sh.options.ResponseErrorHandlerFunc(ctx, err)
 		}
 	} else if response != nil {

@@ -4,12 +4,15 @@
 package procedure
 
 import (
+	"bytes"
 	"context"
 	_ "embed"
 	"encoding/json"
 	"errors"
 	"fmt"
 	"io"
+
+	"sigs.k8s.io/yaml"
 
 	"grandledger/core/entry"
 	"grandledger/core/problem"
@@ -27,10 +30,16 @@ var Schema []byte
 
 // Procedure is a journal without the data.
 type Procedure struct {
-	Version int    `json:"version"`
-	Name    string `json:"name"` // of the table
-	Source  Source `json:"source"`
-	Steps   []Step `json:"steps"`
+	Version int `json:"version"`
+	Table
+	Tables []Table `json:"tables,omitempty"` // those its formulas look things up in, each before the ones that look into it
+}
+
+// Table is a table of a procedure: what it is read from, and what is done on it.
+type Table struct {
+	Name   string `json:"name"`
+	Source Source `json:"source"`
+	Steps  []Step `json:"steps"`
 }
 
 // Source is what the table was read from, and how.
@@ -49,14 +58,30 @@ type Step struct {
 
 const (
 	maxBytes = 64 << 20
+	maxYAML  = 8 << 20
 	maxSteps = 10_000
 )
 
-// Read reads a procedure. Unknown keys and newer versions are refused, as they would be
-// passed over without being done.
+// Read reads a procedure, JSON or YAML. Unknown keys and newer versions are refused, as they
+// would be passed over without being done.
 func Read(r io.Reader) (*Procedure, error) {
+	text, err := io.ReadAll(io.LimitReader(r, maxBytes+1))
+	if err != nil {
+		return nil, err
+	}
+	if len(text) > maxBytes {
+		return nil, problem.New("Split it", "the procedure is longer than %d MiB", maxBytes>>20)
+	}
+	if start := bytes.TrimSpace(text); len(start) > 0 && start[0] != '{' && start[0] != '[' {
+		if len(text) > maxYAML {
+			return nil, problem.New("Export it as JSON", "the procedure is longer than %d MiB, which is read as JSON alone", maxYAML>>20)
+		}
+		if text, err = yaml.YAMLToJSONStrict(text); err != nil {
+			return nil, problem.New("Mend it, or export the journal as a procedure again", "the procedure cannot be read: %v", err)
+		}
+	}
 	p := &Procedure{}
-	d := json.NewDecoder(io.LimitReader(r, maxBytes))
+	d := json.NewDecoder(bytes.NewReader(text))
 	d.DisallowUnknownFields()
 	if err := d.Decode(p); err != nil {
 		return nil, problem.New("Export the journal as a procedure again", "the procedure cannot be read: %v", err)
@@ -69,12 +94,15 @@ func Read(r io.Reader) (*Procedure, error) {
 		return nil, problem.New("Use a newer Grand Ledger", "the procedure is of version %d, this reads up to %d", p.Version, Version)
 	case p.Version < 1:
 		return nil, problem.New("Give it a version", "the procedure has no version")
-	case len(p.Steps) > maxSteps:
-		return nil, problem.New("Split it", "the procedure has more than %d steps", maxSteps)
 	}
-	for _, s := range p.Steps {
-		if _, err := entry.Decode(s.Kind, s.Params); err != nil {
-			return nil, stepped(s, err)
+	for _, t := range append(p.Tables, p.Table) {
+		if len(t.Steps) > maxSteps {
+			return nil, problem.New("Split it", "the procedure has more than %d steps", maxSteps)
+		}
+		for _, s := range t.Steps {
+			if _, err := entry.Decode(s.Kind, s.Params); err != nil {
+				return nil, stepped(s, err)
+			}
 		}
 	}
 	return p, nil
@@ -88,19 +116,41 @@ func (p *Procedure) Write(w io.Writer) error {
 	return e.Encode(p)
 }
 
-// Run does the steps on a table. The first that does not apply ends it.
-func (p *Procedure) Run(ctx context.Context, t *table.Table) ([]entry.Outcome, *table.Table, error) {
+// WriteYAML writes a procedure as YAML.
+func (p *Procedure) WriteYAML(w io.Writer) error {
+	raw, err := yaml.Marshal(p)
+	if err == nil {
+		_, err = w.Write(raw)
+	}
+	return err
+}
+
+// Unmet is a check of a procedure that does not hold.
+type Unmet struct{ error }
+
+func (u Unmet) Unwrap() error { return u.error }
+
+// Run does the steps on what a table was read as; others gives the tables its formulas look
+// into. The first that does not apply ends it.
+func (p Table) Run(ctx context.Context, t *table.Table, others func(name string) (*table.Table, error)) ([]entry.Outcome, *table.Table, error) {
 	steps := make([]entry.Step, len(p.Steps))
 	for i, s := range p.Steps {
 		steps[i] = entry.Step{Number: s.Entry, Kind: s.Kind, Params: s.Params}
 	}
-	out, result, err := entry.Replay(ctx, t, steps, entry.Inputs{})
+	out, result, err := entry.Replay(ctx, t, steps, entry.Inputs{Tables: func(name string, _ int64) (*table.Table, int64, error) {
+		other, err := others(name)
+		return other, 0, err
+	}})
 	if err != nil {
 		return nil, nil, err
 	}
 	for i, o := range out {
 		if o.Problem != nil {
-			return nil, nil, stepped(p.Steps[i], o.Problem)
+			err := stepped(p.Steps[i], o.Problem)
+			if p.Steps[i].Kind == "check" {
+				err = Unmet{err}
+			}
+			return nil, nil, err
 		}
 	}
 	return out, result, nil

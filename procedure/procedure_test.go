@@ -27,7 +27,7 @@ func TestRun(t *testing.T) {
 		t.Fatal(err)
 	}
 	tab := coretest.Build([]string{"no", "gear"}, []string{"1", " net"}, []string{"1", " pots"}, []string{"2", " net"})
-	outcomes, result, err := p.Run(context.Background(), tab)
+	outcomes, result, err := p.Run(context.Background(), tab, nil)
 	if err != nil || len(outcomes) != 3 {
 		t.Fatal(err)
 	}
@@ -43,7 +43,7 @@ func TestRun(t *testing.T) {
 	if err != nil || len(again.Steps) != 3 || again.Steps[1].Words != "Trim gear" {
 		t.Errorf("%+v (%v)", again, err)
 	}
-	_, _, err = p.Run(context.Background(), coretest.Build([]string{"no"}, []string{"1"}))
+	_, _, err = p.Run(context.Background(), coretest.Build([]string{"no"}, []string{"1"}), nil)
 	var bad *problem.Problem
 	if !errors.As(err, &bad) || bad.What != `entry 4 (Trim gear): the table has no column "gear"` || bad.Remedy == "" {
 		t.Error(err)
@@ -72,19 +72,20 @@ func TestReadRefuses(t *testing.T) {
 // The published schema names the kinds there are and the keys that are written.
 func TestSchema(t *testing.T) {
 	var s struct {
-		Properties map[string]struct {
+		Properties map[string]any
+		Defs       map[string]struct {
 			Items struct {
 				Properties map[string]struct{ Enum []string }
 			}
-		}
+		} `json:"$defs"`
 	}
 	if err := json.Unmarshal(Schema, &s); err != nil {
 		t.Fatal(err)
 	}
-	if got := s.Properties["steps"].Items.Properties["kind"].Enum; !slices.Equal(got, entry.Kinds()) {
+	if got := s.Defs["steps"].Items.Properties["kind"].Enum; !slices.Equal(got, entry.Kinds()) {
 		t.Errorf("the schema has the kinds %v, there are %v", got, entry.Kinds())
 	}
-	if len(s.Properties) != 4 || len(s.Properties["steps"].Items.Properties) != 4 {
+	if len(s.Properties) != 5 || len(s.Defs["steps"].Items.Properties) != 4 {
 		t.Errorf("%+v", s)
 	}
 }

@@ -2,46 +2,55 @@ package server
 
 import (
 	"context"
-	"strconv"
-	"strings"
 
 	"grandledger/api"
-	"grandledger/core/problem"
+	"grandledger/store"
 )
 
-// GetAmendment says what the journal comes to with entries switched off or moved.
+// GetAmendment lists the entries that can be amended, as they stand.
 func (s *Server) GetAmendment(ctx context.Context, r api.GetAmendmentRequestObject) (api.GetAmendmentResponseObject, error) {
 	l, err := s.at(ctx, r.Table, r.Params.Revision)
 	if err != nil {
 		return nil, err
 	}
-	since, err := s.store.Amendable(ctx, r.Table)
+	entries, err := s.amendable(ctx, r.Table)
+	return api.GetAmendment200JSONResponse{Revision: l.Revision, Entries: entries, Steps: []api.DeliveryStep{}, Rows: l.Table.Rows()}, err
+}
+
+// amendable lists the entries that can be amended, with what it takes to change them.
+func (s *Server) amendable(ctx context.Context, table int64) ([]api.DeliveryStep, error) {
+	since, err := s.store.Amendable(ctx, table)
 	if err != nil {
 		return nil, err
 	}
-	out := api.GetAmendment200JSONResponse{Revision: l.Revision, Entries: []api.DeliveryStep{}, Steps: []api.DeliveryStep{}, Rows: l.Table.Rows()}
-	var order []int
-	as := true // as it stands
-	if r.Params.Order != nil {
-		if order, err = numbersOf(*r.Params.Order); err != nil {
-			return nil, err
-		}
-		as = len(order) == len(since)
+	forms, err := s.store.Forms(ctx, table, since)
+	if err != nil {
+		return nil, err
 	}
+	out := []api.DeliveryStep{}
 	for i, e := range since {
-		out.Entries = append(out.Entries, api.DeliveryStep{Number: e.Number, Words: e.Words, Was: *brief(e.Effect)})
-		as = as && (r.Params.Order == nil || order[i] == e.Number)
+		out = append(out, api.DeliveryStep{Number: e.Number, Words: e.Words, Was: brief(e.Effect), Kind: e.Kind, Params: forms[i].Params, Columns: forms[i].Columns})
 	}
-	if as {
-		return out, nil
-	}
-	a, err := s.store.Amend(ctx, r.Table, l.Revision, order)
+	return out, nil
+}
+
+// DraftAmendment says what the journal comes to with entries changed, switched off, moved or
+// inserted.
+func (s *Server) DraftAmendment(ctx context.Context, r api.DraftAmendmentRequestObject) (api.DraftAmendmentResponseObject, error) {
+	a, err := s.store.Amend(ctx, r.Table, r.Body.Revision, stepsOf(r.Body.Steps))
 	if err != nil {
 		return nil, err
 	}
-	out.Rows = a.To.Rows()
+	entries, err := s.amendable(ctx, r.Table)
+	if err != nil {
+		return nil, err
+	}
+	out := api.DraftAmendment200JSONResponse{Revision: a.Head.Revision, Entries: entries, Steps: []api.DeliveryStep{}, Rows: a.To.Rows()}
 	for i, e := range a.Now {
-		step := api.DeliveryStep{Number: e.Number, Words: e.Words, Was: *brief(e.Effect)}
+		step := api.DeliveryStep{Number: e.Number, Words: a.Come[i].Entry.Words(), Kind: e.Kind}
+		if e.Number > 0 {
+			step.Was = brief(e.Effect)
+		}
 		if p := a.Come[i].Problem; p != nil {
 			doc := described(p)
 			step.Problem = &doc
@@ -53,16 +62,12 @@ func (s *Server) GetAmendment(ctx context.Context, r api.GetAmendmentRequestObje
 	return out, nil
 }
 
-func numbersOf(list string) ([]int, error) {
-	var out []int
-	for _, field := range strings.FieldsFunc(list, func(r rune) bool { return r == ',' || r == ' ' }) {
-		n, err := strconv.Atoi(field)
-		if err != nil {
-			return nil, problem.New("Give numbers of entries such as 1,3,2", "%q is no number of an entry", field)
-		}
-		out = append(out, n)
+func stepsOf(steps []api.AmendStep) []store.AmendStep {
+	out := make([]store.AmendStep, len(steps))
+	for i, s := range steps {
+		out[i] = store.AmendStep{Entry: s.Entry, Kind: s.Kind, Params: s.Params}
 	}
-	return out, nil
+	return out
 }
 
 // PostAmendment amends the journal.
@@ -72,7 +77,7 @@ func (s *Server) PostAmendment(ctx context.Context, r api.PostAmendmentRequestOb
 		return nil, err
 	}
 	if e == nil {
-		a, err := s.store.Amend(ctx, r.Table, r.Body.Revision, r.Body.Order)
+		a, err := s.store.Amend(ctx, r.Table, r.Body.Revision, stepsOf(r.Body.Steps))
 		if err != nil {
 			return nil, err
 		}

@@ -36,14 +36,14 @@ func TestAmend(t *testing.T) {
 		t.Errorf("as it stands: %+v", a)
 	}
 	// Upper case before the mapping: the mapping finds what it did not find before.
-	if status := c.call("GET", path+"?order=1,4,2", nil, &a); status != 200 || a.Rows != 3 || len(a.Steps) != 2 || a.Steps[0].Number != 4 || a.Steps[1].Now.Changed != 1 {
+	if status := c.call("POST", path+"/draft", answer{"revision": at, "steps": stays(1, 4, 2)}, &a); status != 200 || a.Rows != 3 || len(a.Steps) != 2 || a.Steps[0].Number != 4 || a.Steps[1].Now.Changed != 1 {
 		t.Errorf("status %d, %+v", status, a)
 	}
 	var e struct {
 		Number int
 		Words  string
 	}
-	if status := c.call("POST", path, answer{"revision": at, "order": []int{1, 4, 2}}, &e); status != 201 || e.Number != 5 || e.Words != "Switched off 1 of entries 2 to 4" {
+	if status := c.call("POST", path, answer{"revision": at, "steps": stays(1, 4, 2)}, &e); status != 201 || e.Number != 5 || e.Words != "Switched off 1 of entries 2 to 4" {
 		t.Fatalf("status %d, %+v", status, e)
 	}
 	if got := c.csv(table); got != "no,gear\n1,Gill net\n1,Gill net\n2,POTS\n" {
@@ -53,7 +53,7 @@ func TestAmend(t *testing.T) {
 		t.Errorf("the journal is %s", got)
 	}
 	// Amended once more, from the first entry on, and all off.
-	if status := c.call("POST", path, answer{"revision": c.revision(table), "order": []int{}}, &e); status != 201 || e.Words != "Switched off entries 1 to 7" {
+	if status := c.call("POST", path, answer{"revision": c.revision(table), "steps": stays()}, &e); status != 201 || e.Words != "Switched off entries 1 to 7" {
 		t.Fatalf("status %d, %+v", status, e)
 	}
 	if got := c.csv(table); got != "no,gear\n1,GN\n1,gn \n2,Pots\n" {
@@ -91,11 +91,13 @@ func TestAmendRefuses(t *testing.T) {
 	c.post(table, "return", answer{"entry": 1})
 	path := fmt.Sprintf("/tables/%d/amendment", table)
 	var a amendment
-	if c.call("GET", path+"?order=2", nil, &a); a.Steps[0].Problem == nil || !strings.Contains(a.Steps[0].Problem.Detail, "entry 1 sets no rows aside") {
+	if c.call("POST", path+"/draft", answer{"revision": c.revision(table), "steps": stays(2)}, &a); a.Steps[0].Problem == nil || !strings.Contains(a.Steps[0].Problem.Detail, "entry 1 sets no rows aside") {
 		t.Errorf("%+v", a)
 	}
-	for body, says := range map[string]string{`{"revision":%d,"order":[2]}`: "cannot be done there", `{"revision":%d,"order":[1,2]}`: "as it does",
-		`{"revision":%d,"order":[1,7]}`: "entry 7 is not one", `{"revision":%d,"order":[2,2,1]}`: "comes twice"} {
+	for body, says := range map[string]string{`{"revision":%d,"steps":[{"entry":2}]}`: "cannot be done there", `{"revision":%d,"steps":[{"entry":1},{"entry":2}]}`: "as it does",
+		`{"revision":%d,"steps":[{"entry":1},{"entry":7}]}`: "entry 7 is not one", `{"revision":%d,"steps":[{"entry":2},{"entry":2},{"entry":1}]}`: "comes twice",
+		`{"revision":%d,"steps":[{"entry":1},{"entry":-1}]}`: "inserted without parameters", `{"revision":%d,"steps":[{"entry":1,"kind":"tidy","params":{}}]}`: "of another kind",
+		`{"revision":%d,"steps":[{"entry":-1,"kind":"dance","params":{}}]}`: "no kind of entry", `{"revision":%d,"steps":[{"entry":-1,"kind":"return","params":{"entry":2}}]}`: "the entry that is inserted (return) cannot be done there"} {
 		var p struct{ Detail string }
 		if status := c.call("POST", path, fmt.Sprintf(body, c.revision(table)), &p); status != 422 || !strings.Contains(p.Detail, says) {
 			t.Errorf("%s: %d %+v", body, status, p)
@@ -103,7 +105,7 @@ func TestAmendRefuses(t *testing.T) {
 	}
 	at := c.revision(table)
 	c.post(table, "tidy", answer{"columns": []string{"gear"}, "steps": []answer{{"op": "upper"}}})
-	if status := c.call("POST", path, answer{"revision": at, "order": []int{1}}, nil); status != 409 {
+	if status := c.call("POST", path, answer{"revision": at, "steps": stays(1)}, nil); status != 409 {
 		t.Errorf("on a revision that no longer stands: %d", status)
 	}
 }
@@ -134,5 +136,78 @@ func TestReverseMany(t *testing.T) {
 	var p struct{ Detail string }
 	if status := c.call("POST", fmt.Sprintf("/tables/%d/reverse", table), answer{"revision": at, "to": 7}, &p); status != 422 || c.revision(table) != at {
 		t.Errorf("status %d, %+v", status, p)
+	}
+}
+
+// stays are the steps of an amendment in which entries stay as they are.
+func stays(numbers ...int) []answer {
+	out := []answer{}
+	for _, n := range numbers {
+		out = append(out, answer{"entry": n})
+	}
+	return out
+}
+
+// An entry is changed and another inserted before it: the later ones are done again, the decisions
+// of the changed one are its new ones, and reversing brings all back.
+func TestAmendChangesAndInserts(t *testing.T) {
+	c := serve(t)
+	table := c.bringIn("landings", "no,gear\n1, GN\n2,Pots\n3,gn\n")
+	c.post(table, "values", answer{"column": "gear", "changes": []answer{{"from": "GN", "to": "Gill net"}}, "crosswalk": "gear"})
+	c.post(table, "formula", answer{"formula": `upper(gear)`, "name": "large"})
+	path := fmt.Sprintf("/tables/%d/amendment", table)
+	var a struct {
+		Entries []struct {
+			Kind    string
+			Params  answer
+			Columns []string
+		}
+		Steps []struct {
+			Number   int
+			Words    string
+			Was, Now *answer
+		}
+	}
+	if c.call("GET", path, nil, &a); len(a.Entries) != 2 || a.Entries[1].Kind != "formula" || a.Entries[1].Params["name"] != "large" || fmt.Sprint(a.Entries[1].Columns) != "[no gear]" {
+		t.Errorf("%+v", a)
+	}
+	at := c.revision(table)
+	body := answer{"revision": at, "steps": []answer{
+		{"entry": -1, "kind": "tidy", "params": answer{"columns": []string{"gear"}, "steps": []answer{{"op": "trim"}}}},
+		{"entry": 1, "kind": "values", "params": answer{"column": "gear", "changes": []answer{{"from": "GN", "to": "Gillnet"}, {"from": "gn", "to": "Gillnet"}}, "crosswalk": "gear"}},
+		{"entry": 2}}}
+	if status := c.call("POST", path+"/draft", body, &a); status != 200 || len(a.Steps) != 3 || a.Steps[0].Was != nil || a.Steps[0].Now == nil || a.Steps[1].Words != "Map 2 spellings of gear to “Gillnet”" {
+		t.Fatalf("%d %+v", status, a)
+	}
+	var e struct{ Words string }
+	if status := c.call("POST", path, body, &e); status != 201 || e.Words != "Amended entries 1 to 2: 1 changed, 1 inserted" {
+		t.Fatalf("%d %+v", status, e)
+	}
+	if got := c.csv(table); got != "no,gear,large\n1,Gillnet,GILLNET\n2,Pots,POTS\n3,Gillnet,GILLNET\n" {
+		t.Error(got)
+	}
+	crosswalk := func() string {
+		var raw answer
+		c.call("GET", "/books/1/crosswalks/gear", nil, &raw)
+		return fmt.Sprint(raw)
+	}
+	if got := crosswalk(); !strings.Contains(got, "Gillnet") || strings.Contains(got, "Gill net") {
+		t.Errorf("the crosswalk is %s", got)
+	}
+	if status := c.call("POST", fmt.Sprintf("/tables/%d/reverse", table), answer{"revision": c.revision(table), "to": 3}, nil); status != 200 || c.revision(table) != at {
+		t.Errorf("reverse: %d", status)
+	}
+	if got := crosswalk(); !strings.Contains(got, "Gill net") || strings.Contains(got, "Gillnet") {
+		t.Errorf("reversed, the crosswalk is %s", got)
+	}
+	// Entries that only follow on the others are posted as they are.
+	body = answer{"revision": at, "steps": append(stays(1, 2), answer{"entry": -4, "kind": "tidy", "params": answer{"columns": []string{"gear"}, "steps": []answer{{"op": "trim"}, {"op": "upper"}}}},
+		answer{"entry": -5, "kind": "duplicates", "params": answer{"key": []string{"gear"}, "keep": "first"}},
+		answer{"entry": -6, "kind": "return", "params": answer{"entry": -5}})}
+	if status := c.call("POST", path, body, nil); status != 201 {
+		t.Fatalf("%d", status)
+	}
+	if got := strings.Join(c.states(table), " "); !strings.HasSuffix(got, "7:posted 8:posted 9:posted") || strings.Contains(got, "superseded") {
+		t.Errorf("the journal is %s", got)
 	}
 }

@@ -50,7 +50,7 @@ func (s *Server) GetDelivery(ctx context.Context, r api.GetDeliveryRequestObject
 		out.Columns = append(out.Columns, c.Name)
 	}
 	for i, was := range p.Was {
-		step := api.DeliveryStep{Number: was.Number, Words: was.Words, Was: was.Effect, LeftOut: slices.Contains(r.Params.LeaveOut, was.Number)}
+		step := api.DeliveryStep{Number: was.Number, Words: was.Words, Was: &was.Effect, LeftOut: slices.Contains(r.Params.LeaveOut, was.Number)}
 		if now := p.Now[i]; now.Problem != nil {
 			doc := described(now.Problem)
 			step.Problem = &doc

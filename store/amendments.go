@@ -5,6 +5,7 @@ import (
 	"errors"
 	"fmt"
 	"slices"
+	"strings"
 
 	"github.com/jackc/pgx/v5"
 
@@ -13,21 +14,35 @@ import (
 	"grandledger/core/table"
 )
 
-// Amendment is the journal since the last delivery as it would stand with entries switched
-// off or in another order.
+// Amendment is the journal since the last delivery as it would stand with entries changed,
+// switched off, moved or inserted.
 type Amendment struct {
 	Head *Loaded
 	Base *Loaded         // the table before the first entry that changes
 	Was  []Entry         // the entries from that one on, as they stand
-	Now  []Entry         // those that are done again, in their new order
+	Now  []Amended       // those that are done then, in their order
 	Come []entry.Outcome // what each of Now comes to
 	To   *table.Table
 }
 
+// Amended is an entry of an amended journal.
+type Amended struct {
+	Entry        // as it stands; of one that is inserted the kind and a number below 0 alone
+	Changed bool // it has other parameters, or is inserted
+}
+
+// AmendStep is an entry that stays, by its number, or one with a number below 0 of its own that
+// is inserted. With parameters it is done with these.
+type AmendStep struct {
+	Entry  int
+	Kind   string
+	Params []byte
+}
+
 // Amend works out what the journal of a table, as it stands at a revision, comes to with the
-// entries since the last delivery in the order given; those that are not in it are switched
+// entries since the last delivery as the steps say; those that are not among them are switched
 // off. Nothing is stored. Cost: that of the entries from the first that changes.
-func (s *Store) Amend(ctx context.Context, tableID, revision int64, order []int) (*Amendment, error) {
+func (s *Store) Amend(ctx context.Context, tableID, revision int64, steps []AmendStep) (*Amendment, error) {
 	var a Amendment
 	var err error
 	if a.Head, err = s.LoadOf(ctx, tableID, revision); err != nil {
@@ -37,24 +52,12 @@ func (s *Store) Amend(ctx context.Context, tableID, revision int64, order []int)
 	if err != nil {
 		return nil, err
 	}
-	by := map[int]Entry{}
-	for _, e := range since {
-		by[e.Number] = e
-	}
 	first := 0
-	for first < min(len(order), len(since)) && order[first] == since[first].Number {
+	for first < min(len(steps), len(since)) && steps[first].Entry == since[first].Number && steps[first].Params == nil {
 		first++
 	}
-	if first == len(since) && first == len(order) {
-		return nil, problem.New("Switch an entry off, or move it", "the journal would stand as it does")
-	}
-	for _, number := range order[first:] {
-		e, ok := by[number]
-		if !ok {
-			return nil, problem.New("Look at the journal as it stands", "entry %d is not one that can be amended, or comes twice", number)
-		}
-		delete(by, number)
-		a.Now = append(a.Now, e)
+	if first == len(since) && first == len(steps) {
+		return nil, problem.New("Change an entry, switch it off, move it or insert one", "the journal would stand as it does")
 	}
 	a.Was = since[first:]
 	before := revision
@@ -66,18 +69,55 @@ func (s *Store) Amend(ctx context.Context, tableID, revision int64, order []int)
 	if a.Base, err = s.Load(ctx, before); err != nil {
 		return nil, err
 	}
-	steps, err := s.steps(ctx, tableID, a.Now, nil)
+	replayed, err := s.amended(ctx, tableID, &a, steps[first:])
 	if err != nil {
 		return nil, err
 	}
-	a.Come, a.To, err = entry.Replay(ctx, a.Base.Table, steps, entry.Inputs{Aside: func(number int) (*table.Selection, error) {
-		if slices.ContainsFunc(a.Was, func(e Entry) bool { return e.Number == number }) {
+	a.Come, a.To, err = entry.Replay(ctx, a.Base.Table, replayed, entry.Inputs{Tables: s.tables(ctx, tableID), Aside: func(number int) (*table.Selection, error) {
+		if number < 0 || slices.ContainsFunc(a.Was, func(e Entry) bool { return e.Number == number }) {
 			return nil, problem.New("Switch it off, or move it behind that entry", "entry %d sets no rows aside before it now", number)
 		}
 		_, rows, err := s.aside(ctx, tableID, number, true)
 		return rows, err
 	}})
 	return &a, err
+}
+
+// amended fills in the entries that are done, and gives them as they are replayed.
+func (s *Store) amended(ctx context.Context, tableID int64, a *Amendment, steps []AmendStep) ([]entry.Step, error) {
+	by := map[int]Entry{}
+	for _, e := range a.Was {
+		by[e.Number] = e
+	}
+	seen := map[int]bool{}
+	var out []entry.Step
+	for _, step := range steps {
+		e, ok := by[step.Entry]
+		if seen[step.Entry] || !ok && step.Entry >= 0 {
+			return nil, problem.New("Look at the journal as it stands", "entry %d is not one that can be amended, or comes twice", step.Entry)
+		}
+		seen[step.Entry] = true
+		switch {
+		case !ok && step.Params == nil, ok && step.Params != nil && step.Kind != e.Kind:
+			return nil, problem.New("Give its kind and parameters", "entry %d is inserted without parameters, or is of another kind", step.Entry)
+		case !ok:
+			e = Entry{Number: step.Entry, Kind: step.Kind}
+		}
+		a.Now = append(a.Now, Amended{e, step.Params != nil})
+		if step.Params != nil {
+			if _, err := entry.Decode(step.Kind, step.Params); err != nil {
+				return nil, err
+			}
+			out = append(out, entry.Step{Number: step.Entry, Kind: step.Kind, Params: step.Params})
+			continue
+		}
+		known, err := s.steps(ctx, tableID, []Entry{e}, nil)
+		if err != nil {
+			return nil, err
+		}
+		out = append(out, known...)
+	}
+	return out, nil
 }
 
 // Amendable lists the entries since the last delivery, which can be switched off and moved.
@@ -87,14 +127,32 @@ func (s *Store) Amendable(ctx context.Context, tableID int64) ([]Entry, error) {
 	return pgx.CollectRows(rows, pgx.RowToStructByPos[Entry])
 }
 
+// Form is what it takes to change an entry.
+type Form struct {
+	Params  []byte
+	Columns []string // of the table before it
+}
+
+// Forms gives the parameters of entries and the columns there were before each.
+func (s *Store) Forms(ctx context.Context, tableID int64, entries []Entry) ([]Form, error) {
+	numbers := make([]int, len(entries))
+	for i, e := range entries {
+		numbers[i] = e.Number
+	}
+	rows, _ := s.Pool.Query(ctx, `select params, array(select name from revision_column where revision_id = e.before order by position)
+		from entry e where table_id = $1 and number = any($2) order by array_position($2, number)`, tableID, numbers)
+	return pgx.CollectRows(rows, pgx.RowToStructByPos[Form])
+}
+
 // PostAmendment takes back the entries from the first that changes, in an entry of kind
-// "amend", and does those that remain again behind it under numbers of their own. What was
-// decided by an entry that is switched off is withdrawn. With a key that was used before it
-// does nothing and gives the entry posted then.
+// "amend", and does those that remain again behind it under numbers of their own; where the
+// amendment only adds entries behind the others, they are posted as they are. What was decided by
+// an entry that is switched off or changed is withdrawn. With a key that was used before it does
+// nothing and gives the entry posted then.
 func (s *Store) PostAmendment(ctx context.Context, key string, tableID int64, a *Amendment) (*Entry, error) {
 	for i, e := range a.Now {
 		if p := a.Come[i].Problem; p != nil {
-			return nil, problem.New("Switch it off, or move it", "entry %d cannot be done there: %s", e.Number, p.What)
+			return nil, problem.New("Change it, switch it off, or move it", "%s cannot be done there: %s", e.name(), p.What)
 		}
 	}
 	var head *Loaded
@@ -103,25 +161,18 @@ func (s *Store) PostAmendment(ctx context.Context, key string, tableID int64, a 
 		if err != nil {
 			return 0, err
 		}
-		from := a.Was[0].Number
-		before, after := a.Head.Table.Rows(), a.Base.Table.Rows()
-		l := line{table: tableID, number: number, kind: "amend", words: a.words(), params: map[string]int{"from": from}, before: &a.Head.Revision, after: a.Base.Revision,
-			effect: entry.Effect{Balance: entry.Balance{Before: before, Added: max(after-before, 0), SetAside: max(before-after, 0), After: after},
-				Columns: []entry.ColumnEffect{}, Pairs: []entry.Pair{}}}
-		if err := l.insert(ctx, tx); err != nil {
-			return 0, err
+		next := number
+		if len(a.Was) > 0 {
+			if err := s.takeBack(ctx, tx, tableID, number, a); err != nil {
+				return 0, err
+			}
+			next++
 		}
-		if err := supersede(ctx, tx, tableID, number, from); err != nil {
-			return 0, err
-		}
-		if err := s.withdrawOff(ctx, tx, tableID, a); err != nil {
-			return 0, err
-		}
-		next := map[int]int{}
+		numbers := map[int]int{}
 		head = a.Base
-		for i, was := range a.Now {
-			next[was.Number] = number + i + 1
-			if head, err = s.repeat(ctx, tx, tableID, was, a.Come[i], next, head); err != nil {
+		for i, e := range a.Now {
+			numbers[e.Number] = next + i
+			if head, err = s.repeat(ctx, tx, tableID, e, a.Come[i], numbers, head); err != nil {
 				return 0, err
 			}
 		}
@@ -133,9 +184,42 @@ func (s *Store) PostAmendment(ctx context.Context, key string, tableID int64, a 
 	return e, err
 }
 
+// name is how problems speak of an entry.
+func (e Amended) name() string {
+	if e.Number < 0 {
+		return "the entry that is inserted (" + e.Kind + ")"
+	}
+	return fmt.Sprintf("entry %d", e.Number)
+}
+
+// takeBack writes the entry that takes the others back.
+func (s *Store) takeBack(ctx context.Context, tx pgx.Tx, tableID int64, number int, a *Amendment) error {
+	from := a.Was[0].Number
+	before, after := a.Head.Table.Rows(), a.Base.Table.Rows()
+	l := line{table: tableID, number: number, kind: "amend", words: a.words(), params: map[string]int{"from": from}, before: &a.Head.Revision, after: a.Base.Revision,
+		effect: entry.Effect{Balance: entry.Balance{Before: before, Added: max(after-before, 0), SetAside: max(before-after, 0), After: after},
+			Columns: []entry.ColumnEffect{}, Pairs: []entry.Pair{}}}
+	if err := l.insert(ctx, tx); err != nil {
+		return err
+	}
+	if err := supersede(ctx, tx, tableID, number, from); err != nil {
+		return err
+	}
+	return s.withdrawOff(ctx, tx, tableID, a)
+}
+
 // words says which entries are taken back and what becomes of them.
 func (a *Amendment) words() string {
-	off := len(a.Was) - len(a.Now)
+	changed, inserted := 0, 0
+	for _, e := range a.Now {
+		switch {
+		case e.Number < 0:
+			inserted++
+		case e.Changed:
+			changed++
+		}
+	}
+	off := len(a.Was) - (len(a.Now) - inserted)
 	first, last := a.Was[0].Number, a.Was[len(a.Was)-1].Number
 	which := fmt.Sprintf("entries %d to %d", first, last)
 	if first == last {
@@ -144,17 +228,28 @@ func (a *Amendment) words() string {
 	switch {
 	case len(a.Now) == 0:
 		return "Switched off " + which
-	case off == 0:
+	case off+changed+inserted == 0:
 		return "Amended the order of " + which
+	case changed+inserted == 0:
+		return fmt.Sprintf("Switched off %d of %s", off, which)
 	}
-	return fmt.Sprintf("Switched off %d of %s", off, which)
+	var did []string
+	for _, part := range []struct {
+		n    int
+		what string
+	}{{changed, "changed"}, {inserted, "inserted"}, {off, "switched off"}} {
+		if part.n > 0 {
+			did = append(did, fmt.Sprintf("%d %s", part.n, part.what))
+		}
+	}
+	return "Amended " + which + ": " + strings.Join(did, ", ")
 }
 
-// withdrawOff withdraws the decisions of entries that are not done again.
+// withdrawOff withdraws the decisions of entries that are not done again as they were.
 func (s *Store) withdrawOff(ctx context.Context, tx pgx.Tx, tableID int64, a *Amendment) error {
 	var roots []int
 	for _, e := range a.Was {
-		if !slices.ContainsFunc(a.Now, func(n Entry) bool { return n.Number == e.Number }) {
+		if !slices.ContainsFunc(a.Now, func(n Amended) bool { return n.Number == e.Number && !n.Changed }) {
 			roots = append(roots, *e.root())
 		}
 	}

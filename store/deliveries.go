@@ -118,7 +118,9 @@ func (s *Store) Replay(ctx context.Context, tableID, revision int64, renames Ren
 	if err != nil {
 		return nil, err
 	}
-	outcomes, after, err := entry.Replay(ctx, r.Source, steps, entry.Inputs{})
+	outcomes, after, err := entry.Replay(ctx, r.Source, steps, entry.Inputs{Tables: func(name string, _ int64) (*table.Table, int64, error) {
+		return s.tables(ctx, tableID)(name, 0) // a new delivery is matched with the others as they stand
+	}})
 	if err != nil {
 		return nil, err
 	}
@@ -252,7 +254,7 @@ func (s *Store) PostDelivery(ctx context.Context, key string, tableID int64, r *
 				continue
 			}
 			next[was.Number] = number + len(next) + 1
-			if head, err = s.repeat(ctx, tx, tableID, was, now, next, head); err != nil {
+			if head, err = s.repeat(ctx, tx, tableID, Amended{Entry: was}, now, next, head); err != nil {
 				return 0, err
 			}
 		}
@@ -274,8 +276,9 @@ func (s *Store) Posted(ctx context.Context, key string, tableID int64) (*Entry, 
 	return &e, err
 }
 
-// repeat writes an entry done again.
-func (s *Store) repeat(ctx context.Context, tx pgx.Tx, tableID int64, was Entry, now entry.Outcome, numbers map[int]int, head *Loaded) (*Loaded, error) {
+// repeat writes an entry done again, or one of an amended journal, whose decisions are then its
+// own.
+func (s *Store) repeat(ctx context.Context, tx pgx.Tx, tableID int64, was Amended, now entry.Outcome, numbers map[int]int, head *Loaded) (*Loaded, error) {
 	e := entry.Renumbered(now.Entry, numbers)
 	effect := now.Result.Effect
 	none(&effect)
@@ -284,13 +287,22 @@ func (s *Store) repeat(ctx context.Context, tx pgx.Tx, tableID int64, was Entry,
 		return nil, err
 	}
 	before := head.Revision
-	l := line{table: tableID, number: numbers[was.Number], kind: was.Kind, words: e.Words(), params: e, effect: effect, before: &before, after: after.Revision, repeats: was.root(), reason: was.Reason}
+	l := line{table: tableID, number: numbers[was.Number], kind: was.Kind, words: e.Words(), params: e, effect: effect, before: &before, after: after.Revision, reason: was.Reason}
+	if !was.Changed {
+		l.repeats = was.root()
+	}
 	if now.Result.Aside != nil {
 		if l.aside, err = s.writeAside(ctx, tx, now.Result.Aside); err != nil {
 			return nil, err
 		}
 	}
-	return after, l.insert(ctx, tx)
+	if err := l.insert(ctx, tx); err != nil {
+		return nil, err
+	}
+	if v, ok := entry.Inner(e).(*entry.Values); ok && was.Changed && v.Crosswalk != "" {
+		return after, decide(ctx, tx, tableID, l.number, v)
+	}
+	return after, nil
 }
 
 // ProcedureStep is a posted entry with what it takes to do it again.

@@ -32,8 +32,8 @@ func (j *journey) key() string {
 	return fmt.Sprintf("journey-%d-%d", j.id, j.n)
 }
 
-// post posts a random entry.
-func (j *journey) post(at store.Table) error {
+// draw makes a random entry.
+func (j *journey) draw(at store.Table) (kind, params string) {
 	column := at.Columns[j.r.IntN(len(at.Columns))]
 	kinds := [][2]string{
 		{"tidy", fmt.Sprintf(`{"columns":[%q],"steps":[{"op":%q}]}`, column, []string{"trim", "upper", "accents", "footnotes"}[j.r.IntN(4)])},
@@ -49,7 +49,13 @@ func (j *journey) post(at store.Table) error {
 		{"values", fmt.Sprintf(`{"column":%q,"changes":[{"from":"Trawl","to":"Bottom trawl"}],"crosswalk":"gear"}`, column)},
 	}
 	k := kinds[j.r.IntN(len(kinds))]
-	_, err := j.s.Post(context.Background(), j.key(), j.id, at.Head, k[0], []byte(k[1]))
+	return k[0], k[1]
+}
+
+// post posts a random entry.
+func (j *journey) post(at store.Table) error {
+	kind, params := j.draw(at)
+	_, err := j.s.Post(context.Background(), j.key(), j.id, at.Head, kind, []byte(params))
 	return err
 }
 
@@ -88,13 +94,20 @@ func (j *journey) amend(at store.Table) error {
 	if err != nil {
 		return err
 	}
-	var order []int
+	var steps []store.AmendStep
 	for _, i := range j.r.Perm(len(since)) {
-		if j.r.IntN(4) > 0 {
-			order = append(order, since[i].Number)
+		step := store.AmendStep{Entry: since[i].Number}
+		switch kind, params := j.draw(at); {
+		case j.r.IntN(4) == 0:
+			continue // switched off
+		case j.r.IntN(6) == 0:
+			steps = append(steps, store.AmendStep{Entry: -1 - i, Kind: kind, Params: []byte(params)})
+		case kind == since[i].Kind:
+			step.Kind, step.Params = kind, []byte(params)
 		}
+		steps = append(steps, step)
 	}
-	a, err := j.s.Amend(ctx, j.id, at.Head, order)
+	a, err := j.s.Amend(ctx, j.id, at.Head, steps)
 	if err != nil {
 		return err
 	}

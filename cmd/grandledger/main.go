@@ -3,7 +3,8 @@
 // without a database. A file named "-" is standard input or output. The balance goes
 // to standard error.
 //
-// Exit status: 0 when all went well, 1 for bad data, 2 for wrong usage.
+// Exit status: 0 when all went well, 1 for bad data, 2 for wrong usage, 3 for
+// a check of a procedure that does not hold.
 package main
 
 import (
@@ -18,6 +19,7 @@ import (
 	"github.com/spf13/cobra"
 
 	"grandledger/core/table"
+	"grandledger/procedure"
 )
 
 func main() {
@@ -41,9 +43,13 @@ func run(ctx context.Context, args []string) int {
 	root.SetArgs(args)
 	err := root.ExecuteContext(ctx)
 	var bad failed
+	var unmet procedure.Unmet
 	switch {
 	case err == nil:
 		return 0
+	case errors.As(err, &unmet):
+		fmt.Fprintln(os.Stderr, "grandledger:", err)
+		return 3
 	case errors.As(err, &bad):
 		fmt.Fprintln(os.Stderr, "grandledger:", bad.error)
 		return 1

@@ -1,6 +1,7 @@
 package entry
 
 import (
+	"fmt"
 	"maps"
 	"slices"
 
@@ -122,4 +123,37 @@ func mappedCondition(c *condition.Condition, to func(string) string) *condition.
 		out.Of[i] = *mappedCondition(&out.Of[i], to)
 	}
 	return &out
+}
+
+// Makes lists the columns an entry makes, or gives a name, as far as its parameters say.
+func Makes(e Entry) []string {
+	switch e := Inner(e).(type) {
+	case *Columns:
+		var out []string
+		for _, c := range e.Columns {
+			out = append(out, c.name())
+		}
+		return out
+	case *Split:
+		out := slices.Clone(e.Names)
+		for i := range maxParts {
+			out = append(out, fmt.Sprintf("%s %d", e.Column, i+1))
+		}
+		return out
+	case *Combine:
+		return []string{e.Name}
+	case *Formula:
+		return []string{e.Name}
+	case *Number:
+		return []string{e.Name}
+	case *Review:
+		return []string{e.Name}
+	case *Beside:
+		var out []string
+		for _, c := range e.Columns {
+			out = append(out, c.Name)
+		}
+		return out
+	}
+	return nil
 }
