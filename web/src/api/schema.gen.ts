@@ -638,7 +638,8 @@ export interface paths {
         /** The journal as a procedure that runs again on new files, or as a document */
         get: operations["getProcedure"];
         put?: never;
-        post?: never;
+        /** The steps of a procedure as they would be entries of this table, whose columns may be called otherwise; nothing is stored */
+        post: operations["fitProcedure"];
         delete?: never;
         options?: never;
         head?: never;
@@ -654,11 +655,30 @@ export interface paths {
             };
             cookie?: never;
         };
-        /** What the journal since the last delivery comes to with entries switched off or in another order */
+        /** The entries since the last delivery, which can be changed, switched off and moved */
         get: operations["getAmendment"];
         put?: never;
         /** Take entries back and do those that stay again behind it */
         post: operations["postAmendment"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/tables/{table}/amendment/draft": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                table: components["parameters"]["tableId"];
+            };
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** What the journal since the last delivery comes to with entries changed, switched off, moved or inserted */
+        post: operations["draftAmendment"];
         delete?: never;
         options?: never;
         head?: never;
@@ -1244,6 +1264,10 @@ export interface components {
             formula: string;
             name: string;
             replace?: boolean;
+            /** @description revisions of the tables it looks into, by name; as they stand where not given */
+            tables?: {
+                [key: string]: number;
+            };
         };
         /** @description one cell, of the row of the first source that has this number */
         Cell: {
@@ -1256,6 +1280,10 @@ export interface components {
             names: string[];
             failed: number;
             worked: components["schemas"]["Worked"][];
+            /** @description revisions it looked things up in, by name */
+            tables?: {
+                [key: string]: number;
+            };
         };
         Worked: {
             from: string[];
@@ -1477,7 +1505,28 @@ export interface components {
             last: components["schemas"]["Row"];
         };
         /** @description the parameters of the entry's kind */
-        EntryParams: components["schemas"]["Tidy"] | components["schemas"]["Values"] | components["schemas"]["Duplicates"] | components["schemas"]["Return"] | components["schemas"]["RowsEntry"] | components["schemas"]["ReadingEntry"] | components["schemas"]["Beside"] | components["schemas"]["BesideUpload"] | components["schemas"]["ColumnsEntry"] | components["schemas"]["Split"] | components["schemas"]["Combine"] | components["schemas"]["Fill"] | components["schemas"]["Number"] | components["schemas"]["Formula"] | components["schemas"]["Cell"];
+        EntryParams: components["schemas"]["Tidy"] | components["schemas"]["Values"] | components["schemas"]["Duplicates"] | components["schemas"]["Return"] | components["schemas"]["RowsEntry"] | components["schemas"]["ReadingEntry"] | components["schemas"]["Beside"] | components["schemas"]["BesideUpload"] | components["schemas"]["ColumnsEntry"] | components["schemas"]["Split"] | components["schemas"]["Combine"] | components["schemas"]["Fill"] | components["schemas"]["Number"] | components["schemas"]["Formula"] | components["schemas"]["Cell"] | components["schemas"]["Gather"] | components["schemas"]["AddRows"] | components["schemas"]["Review"] | components["schemas"]["Check"];
+        /** @description the rows that are equal on a key become one, with lists in some columns */
+        Gather: {
+            key: string[];
+            columns: string[];
+            distinct?: boolean;
+        };
+        AddRows: {
+            rows: {
+                [key: string]: string;
+            }[];
+        };
+        /** @description what of a column does not read goes to a column of its own */
+        Review: {
+            column: string;
+            name: string;
+        };
+        /** @description changes nothing, and does not apply when a row holds the condition or two rows have the same key */
+        Check: {
+            none?: components["schemas"]["Condition"];
+            key?: string[];
+        };
         Tidy: {
             columns: string[];
             steps: components["schemas"]["TidyStep"][];
@@ -1553,7 +1602,7 @@ export interface components {
             /** Format: int64 */
             revision: number;
             /** @enum {string} */
-            kind: "tidy" | "values" | "duplicates" | "return" | "rows" | "reading" | "beside" | "columns" | "split" | "combine" | "fill" | "number" | "formula" | "cell";
+            kind: "tidy" | "values" | "duplicates" | "return" | "rows" | "reading" | "beside" | "columns" | "split" | "combine" | "fill" | "number" | "formula" | "cell" | "gather" | "add" | "review" | "check";
             params: components["schemas"]["EntryParams"];
         };
         Drafted: {
@@ -1597,6 +1646,8 @@ export interface components {
         ColumnEffect: {
             column: string;
             cells: number;
+            /** @description cells of merged rows that said something else than the one that stays */
+            dropped?: number;
             distinctBefore: number;
             distinctAfter: number;
             /** @description of a new column, its most frequent values */
@@ -1662,10 +1713,53 @@ export interface components {
             /** @description rows of the table after the last of them */
             rows: number;
         };
+        AmendSteps: {
+            /** Format: int64 */
+            revision: number;
+            steps: components["schemas"]["AmendStep"][];
+        };
+        AmendStep: {
+            /** @description number of an entry that stays; below 0, and each time another one, for one that is inserted */
+            entry: number;
+            /** @description of one that is changed or inserted */
+            kind?: string;
+            params?: components["schemas"]["EntryParams"];
+        };
+        ProcedureText: {
+            /** @description a procedure as it was exported */
+            text: string;
+            /** @description what its columns are called in this table */
+            columns?: {
+                [key: string]: string;
+            };
+        };
+        Fitted: {
+            name: string;
+            steps: components["schemas"]["FittedStep"][];
+            /** @description those it speaks of that no entry of it makes */
+            columns: components["schemas"]["FittedColumn"][];
+        };
+        FittedStep: {
+            entry: number;
+            kind: string;
+            params: components["schemas"]["EntryParams"];
+            words: string;
+        };
+        FittedColumn: {
+            name: string;
+            /** @description the one of this table that is like it */
+            column?: string;
+        };
         DeliveryStep: {
+            /** @description below 0 of one that is inserted */
             number: number;
             words: string;
-            was: components["schemas"]["Effect"];
+            /** @description where it can be changed: its kind, its parameters and the columns there are before it */
+            kind?: string;
+            params?: components["schemas"]["EntryParams"];
+            columns?: string[];
+            /** @description none of one that is inserted */
+            was?: components["schemas"]["Effect"];
             now?: components["schemas"]["Effect"];
             leftOut: boolean;
             problem?: components["schemas"]["Problem"];
@@ -2772,7 +2866,7 @@ export interface operations {
     getProcedure: {
         parameters: {
             query?: {
-                format?: "json" | "md" | "html";
+                format?: "json" | "yaml" | "md" | "html";
             };
             header?: never;
             path: {
@@ -2794,13 +2888,38 @@ export interface operations {
             default: components["responses"]["Problem"];
         };
     };
+    fitProcedure: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                table: components["parameters"]["tableId"];
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["ProcedureText"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Fitted"];
+                };
+            };
+            default: components["responses"]["Problem"];
+        };
+    };
     getAmendment: {
         parameters: {
             query?: {
                 /** @description the revision to read; the table as it stands where not given */
                 revision?: components["parameters"]["atRevision"];
-                /** @description numbers of the entries that stay, in their new order, apart by commas; as it stands where not given */
-                order?: string;
             };
             header?: never;
             path: {
@@ -2835,11 +2954,7 @@ export interface operations {
         };
         requestBody: {
             content: {
-                "application/json": {
-                    /** Format: int64 */
-                    revision: number;
-                    order: number[];
-                };
+                "application/json": components["schemas"]["AmendSteps"];
             };
         };
         responses: {
@@ -2850,6 +2965,33 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["Entry"];
+                };
+            };
+            default: components["responses"]["Problem"];
+        };
+    };
+    draftAmendment: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                table: components["parameters"]["tableId"];
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["AmendSteps"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Amendment"];
                 };
             };
             default: components["responses"]["Problem"];

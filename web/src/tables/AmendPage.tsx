@@ -1,49 +1,54 @@
 import { keepPreviousData, useMutation, useQuery, useQueryClient } from "@tanstack/react-query";
 import { useState } from "react";
-import { api, ask, type Entry } from "../api/client";
+import { api, ask, type Entry, type Schemas } from "../api/client";
 import { useIdempotencyKey } from "../api/queries";
 import { Balance } from "../design/Balance";
 import { Button } from "../design/Button";
-import { Check } from "../design/Field";
 import { Loading, Notice, ProblemNotice } from "../design/Notice";
 import { Page, Spread } from "../design/Spread";
 import { count, n } from "../design/words";
 import { useBook } from "../shell/useBook";
-import { effectWords, PostedNotice } from "./PostBar";
+import { AmendEntries, asSteps, type Line } from "./AmendEntries";
+import { PostedNotice } from "./PostBar";
+import { ProcedureIn } from "./ProcedureIn";
 import { Steps } from "./RefreshPage";
 import { usePinned } from "./usePinned";
 
-/** The journal amended: entries switched off or moved, and what each later one does then. */
+/** The journal amended: entries changed, switched off, moved or inserted, and what each later one does then. */
 export function AmendPage() {
   const { table } = useBook();
   const client = useQueryClient();
   const pinned = usePinned(table);
-  const [order, setOrder] = useState<number[]>();
-  const [off, setOff] = useState<number[]>([]);
+  const [chosen, choose] = useState<Line[]>();
   const [posted, setPosted] = useState<Entry>();
-  const stays = order?.filter((number) => !off.includes(number));
-  const amended = useQuery({
-    queryKey: ["amendment", table, pinned.revision, stays],
+  const journal = useQuery({
+    queryKey: ["amendment", table, pinned.revision],
     enabled: pinned.revision !== undefined,
     retry: false,
-    placeholderData: keepPreviousData,
     queryFn: () =>
       ask(
         api.GET("/tables/{table}/amendment", {
-          params: { path: { table }, query: { revision: pinned.revision, order: stays?.join(",") } },
+          params: { path: { table }, query: { revision: pinned.revision } },
         }),
       ),
   });
-  const a = amended.data;
-  const entries = a?.entries ?? [];
-  const shown = (order ?? entries.map((e) => e.number)).flatMap(
-    (number) => entries.find((e) => e.number === number) ?? [],
-  );
-  const body = { revision: pinned.revision ?? 0, order: stays ?? [] };
+  const entries = journal.data?.entries ?? [];
+  const lines = chosen ?? entries.map((e): Line => ({ entry: e.number, was: e }));
+  const steps = asSteps(lines);
+  const changed = JSON.stringify(steps) !== JSON.stringify(entries.map((e) => ({ entry: e.number })));
+  const body: Schemas["AmendSteps"] = { revision: pinned.revision ?? 0, steps };
+  const amended = useQuery({
+    queryKey: ["amended", table, body],
+    enabled: changed && pinned.revision !== undefined,
+    retry: false,
+    placeholderData: keepPreviousData,
+    queryFn: () => ask(api.POST("/tables/{table}/amendment/draft", { params: { path: { table } }, body })),
+  });
+  const a = changed ? amended.data : undefined;
   const key = useIdempotencyKey([table, body]);
-  const begin = () => {
-    setOrder(undefined);
-    setOff([]);
+  const set = (next: Line[] | undefined) => {
+    choose(next);
+    setPosted(undefined);
   };
   const post = useMutation({
     mutationFn: () =>
@@ -54,28 +59,16 @@ export function AmendPage() {
         }),
       ),
     onSuccess: (entry) => {
+      choose(undefined);
       setPosted(entry);
-      begin();
       pinned.follow();
       for (const name of ["table", "journal", "contents", "crosswalk", "amendment"]) {
         void client.invalidateQueries({ queryKey: [name] });
       }
     },
   });
-  const numbers = shown.map((e) => e.number);
-  const move = (i: number, to: number) => {
-    const next = [...numbers];
-    next.splice(to, 0, ...next.splice(i, 1));
-    setOrder(next);
-    setPosted(undefined);
-  };
-  const turn = (number: number, on: boolean) => {
-    setOrder(numbers);
-    setOff(on ? off.filter((x) => x !== number) : [...off, number]);
-    setPosted(undefined);
-  };
-  const changed = stays !== undefined && stays.join() !== entries.map((e) => e.number).join();
-  const stuck = changed ? (a?.steps ?? []).filter((s) => s.problem) : [];
+  const stuck = (a?.steps ?? []).filter((s) => s.problem);
+  const off = lines.filter((l) => l.off).length;
   return (
     <Spread
       widths="1fr 1fr"
@@ -84,59 +77,25 @@ export function AmendPage() {
           side="left"
           title="Amend the journal"
           tab="Amend the journal"
-          sub={pinned.table && `${pinned.table.name}. Switch entries off or move them; nothing changes until you post.`}
+          sub={
+            pinned.table &&
+            `${pinned.table.name}. Change, switch off, move or insert entries; nothing changes until you post.`
+          }
         >
-          {(pinned.error ?? amended.error) ? <ProblemNotice error={pinned.error ?? amended.error} /> : null}
+          {(pinned.error ?? journal.error) ? <ProblemNotice error={pinned.error ?? journal.error} /> : null}
           {posted && <PostedNotice entry={posted} />}
-          {amended.isPending && !amended.error && <Loading what="Reading the journal…" />}
-          {a && entries.length === 0 && <p className="py-4 text-ink-2">No entry is posted that could be amended.</p>}
-          {shown.length > 0 && (
-            <table className="w-full table-fixed" aria-label="Entries">
-              <thead>
-                <tr className="border-b border-ink text-[12px] text-ink-2">
-                  <th className="w-[12%] py-1">Entry</th>
-                  <th>What it does</th>
-                  <th className="w-[20%]" />
-                </tr>
-              </thead>
-              <tbody>
-                {shown.map((e, i) => (
-                  <tr key={e.number} className="border-b border-rule-2 align-top">
-                    <td className="py-1">
-                      <Check
-                        checked={!off.includes(e.number)}
-                        onChange={(on) => turn(e.number, on)}
-                        label={`Entry ${e.number}`}
-                      >
-                        {e.number}
-                      </Check>
-                    </td>
-                    <td className="py-1">
-                      <p className={off.includes(e.number) ? "struck" : ""}>{e.words}</p>
-                      <p className="text-[12px] text-ink-2">{effectWords(e.was)}</p>
-                    </td>
-                    <td className="py-1 text-right whitespace-nowrap">
-                      <Button
-                        kind="quiet"
-                        disabled={i === 0}
-                        aria-label={`Move entry ${e.number} up`}
-                        onClick={() => move(i, i - 1)}
-                      >
-                        up
-                      </Button>
-                      <Button
-                        kind="quiet"
-                        disabled={i === shown.length - 1}
-                        aria-label={`Move entry ${e.number} down`}
-                        onClick={() => move(i, i + 1)}
-                      >
-                        down
-                      </Button>
-                    </td>
-                  </tr>
-                ))}
-              </tbody>
-            </table>
+          {journal.isPending && !journal.error && <Loading what="Reading the journal…" />}
+          {journal.data && pinned.table && (
+            <>
+              {entries.length === 0 && lines.length === 0 && (
+                <p className="py-2 text-ink-2">No entry is posted that could be amended.</p>
+              )}
+              <AmendEntries lines={lines} columns={pinned.table.columns} revision={pinned.revision} onChange={set} />
+              <ProcedureIn
+                columns={pinned.table.columns}
+                onSteps={(more) => set([...lines, ...more.filter((m) => !lines.some((l) => l.entry === m.entry))])}
+              />
+            </>
           )}
         </Page>
       }
@@ -148,24 +107,20 @@ export function AmendPage() {
           foot={
             <Balance
               figures={
-                a
+                pinned.table
                   ? [
-                      { label: "Rows now", value: n(pinned.table?.rows ?? 0) },
-                      {
-                        label: "Entries switched off",
-                        value: n(off.length),
-                        tone: off.length > 0 ? "ochre" : undefined,
-                      },
-                      { label: "Rows after", value: n(changed ? a.rows : (pinned.table?.rows ?? 0)), final: true },
+                      { label: "Rows now", value: n(pinned.table.rows) },
+                      ...(off > 0 ? [{ label: "Switched off", value: n(off), tone: "ochre" as const }] : []),
+                      { label: "Rows after", value: n(a?.rows ?? pinned.table.rows), final: true },
                     ]
                   : []
               }
             >
-              {changed && <Button onClick={begin}>Discard</Button>}
+              {changed && <Button onClick={() => set(undefined)}>Discard</Button>}
               <Button
                 kind="main"
                 disabled={
-                  !changed ||
+                  !a ||
                   stuck.length > 0 ||
                   post.isPending ||
                   amended.isFetching ||
@@ -179,7 +134,7 @@ export function AmendPage() {
             </Balance>
           }
         >
-          {post.error && <ProblemNotice error={post.error} />}
+          {(post.error ?? amended.error) && <ProblemNotice error={post.error ?? amended.error} />}
           {pinned.moved && (
             <Notice tone="ochre">
               <p>The table has changed since you opened this page.</p>
@@ -187,7 +142,7 @@ export function AmendPage() {
                 kind="small"
                 className="mt-1.5"
                 onClick={() => {
-                  begin();
+                  set(undefined);
                   pinned.follow();
                 }}
               >
@@ -197,8 +152,9 @@ export function AmendPage() {
           )}
           {stuck.length > 0 && (
             <Notice tone="ochre">
-              {count(stuck.length, "entry", "entries")} cannot be done there. Switch{" "}
-              {stuck.length === 1 ? "it" : "them"} off, or move {stuck.length === 1 ? "it" : "them"}.
+              {count(stuck.length, "entry", "entries")} cannot be done there. Change{" "}
+              {stuck.length === 1 ? "it" : "them"}, switch {stuck.length === 1 ? "it" : "them"} off, or move{" "}
+              {stuck.length === 1 ? "it" : "them"}.
             </Notice>
           )}
           {!changed && (

@@ -4,11 +4,11 @@ import { Check, Input, Labelled, Select } from "../design/Field";
 import { options, Row, useShaping, type FormProps } from "./ShapeForms";
 
 /** Puts several columns together into one. */
-export function CombineForm({ names, onShape }: FormProps) {
-  const [chosen, setChosen] = useState<string[]>([]);
-  const [separator, setSeparator] = useState(" ");
-  const [name, setName] = useState("");
-  const [drop, setDrop] = useState(false);
+export function CombineForm({ names, params: p, onShape }: FormProps<Schemas["Combine"]>) {
+  const [chosen, setChosen] = useState<string[]>(p?.columns ?? []);
+  const [separator, setSeparator] = useState(p?.separator ?? " ");
+  const [name, setName] = useState(p?.name ?? "");
+  const [drop, setDrop] = useState(p?.drop ?? false);
   const title = name.trim() || chosen.join(" and ");
   useShaping(chosen.length > 1 ? { columns: chosen, separator, name: title, drop } : null, onShape);
   return (
@@ -55,11 +55,11 @@ export function CombineForm({ names, onShape }: FormProps) {
 }
 
 /** Fills blank cells, or blanks repeats. */
-export function FillForm({ names, column, onShape }: FormProps) {
-  const [of, setOf] = useState(column);
-  const [how, setHow] = useState<Schemas["Fill"]["with"]>("above");
-  const [value, setValue] = useState("");
-  const [from, setFrom] = useState(names.find((c) => c !== column) ?? "");
+export function FillForm({ names, column, params: p, onShape }: FormProps<Schemas["Fill"]>) {
+  const [of, setOf] = useState(p?.column ?? column);
+  const [how, setHow] = useState<Schemas["Fill"]["with"]>(p?.with ?? "above");
+  const [value, setValue] = useState(p?.value ?? "");
+  const [from, setFrom] = useState(p?.from || (names.find((c) => c !== column) ?? ""));
   const ready = how !== "constant" || value.trim() !== "";
   useShaping(
     ready ? { column: of, with: how, ...(how === "constant" && { value }), ...(how === "column" && { from }) } : null,
@@ -111,11 +111,11 @@ export function FillForm({ names, column, onShape }: FormProps) {
 }
 
 /** Numbers the rows in the order they stand. */
-export function NumberForm({ names, onShape }: FormProps) {
-  const [name, setName] = useState(names.includes("row") ? "number" : "row");
-  const [start, setStart] = useState("1");
-  const [prefix, setPrefix] = useState("");
-  const [width, setWidth] = useState("");
+export function NumberForm({ names, params: p, onShape }: FormProps<Schemas["Number"]>) {
+  const [name, setName] = useState(p?.name ?? (names.includes("row") ? "number" : "row"));
+  const [start, setStart] = useState(String(p?.start ?? 1));
+  const [prefix, setPrefix] = useState(p?.prefix ?? "");
+  const [width, setWidth] = useState(p?.width ? String(p.width) : "");
   useShaping(
     name.trim() !== ""
       ? { name, start: Number(start) || 0, prefix: prefix || undefined, width: Number(width) || undefined }

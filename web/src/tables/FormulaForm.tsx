@@ -1,6 +1,6 @@
 import { useQuery } from "@tanstack/react-query";
 import { useRef, useState } from "react";
-import { api, ask } from "../api/client";
+import { api, ask, type Schemas } from "../api/client";
 import { Button } from "../design/Button";
 import { Input, Labelled, Segments, Select } from "../design/Field";
 import { Heading } from "../design/Spread";
@@ -8,12 +8,18 @@ import { useBook } from "../shell/useBook";
 import { useShaping, type FormProps } from "./ShapeForms";
 
 /** Works a column out from others: names are completed as they are typed, functions shown with an example. */
-export function FormulaForm({ names, column, onShape, revision }: FormProps & { revision?: number }) {
+export function FormulaForm({
+  names,
+  column,
+  params: p,
+  onShape,
+  revision,
+}: FormProps<Schemas["Formula"]> & { revision?: number }) {
   const { table } = useBook();
-  const [formula, setFormula] = useState("");
-  const [replace, setReplace] = useState(false);
-  const [name, setName] = useState("");
-  const [of, setOf] = useState(column);
+  const [formula, setFormula] = useState(p?.formula ?? "");
+  const [replace, setReplace] = useState(p?.replace ?? false);
+  const [name, setName] = useState(p && !p.replace ? p.name : "");
+  const [of, setOf] = useState(p?.replace ? p.name : column);
   const editor = useRef<HTMLTextAreaElement>(null);
   const help = useQuery({
     queryKey: ["formula", table, revision],

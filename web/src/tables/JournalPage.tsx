@@ -263,9 +263,14 @@ function HandOn({ table }: { table: Table }) {
       </p>
       <p className="flex gap-2">
         {!table.consolidated && (
-          <a className="text-pencil underline underline-offset-2" href={at} download>
-            Procedure
-          </a>
+          <>
+            <a className="text-pencil underline underline-offset-2" href={at} download>
+              Procedure
+            </a>
+            <a className="text-pencil underline underline-offset-2" href={`${at}?format=yaml`} download>
+              Procedure as YAML
+            </a>
+          </>
         )}
         <a className="text-pencil underline underline-offset-2" href={`${at}?format=md`} download>
           Markdown

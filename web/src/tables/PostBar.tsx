@@ -36,7 +36,7 @@ export function usePosting({ pinned, draft: asked, idle, whole, onDiscard, onPos
   const draft = narrowed(asked, whole ? null : where);
   const [posted, setPosted] = useState<Entry>();
   const drafted = useDraft(table, pinned.moved ? null : draft);
-  const post = usePost(table, draft, (entry) => {
+  const post = usePost(table, pinnedTables(draft, drafted.data?.effect), (entry) => {
     setPosted(entry);
     pinned.follow();
     onPosted?.(entry);
@@ -47,7 +47,8 @@ export function usePosting({ pinned, draft: asked, idle, whole, onDiscard, onPos
     pinned.follow();
   };
   const ready = draft !== null && drafted.data !== undefined && !drafted.isPlaceholderData && !drafted.error;
-  const changes = ready && changesAnything(drafted.data.effect);
+  // A check changes nothing, and is posted all the same.
+  const changes = ready && (draft.kind === "check" || changesAnything(drafted.data.effect));
   const stale = pinned.moved && !post.isPending;
   return {
     drafted,
@@ -99,6 +100,13 @@ export function usePosting({ pinned, draft: asked, idle, whole, onDiscard, onPos
   };
 }
 
+/** The draft with the revisions of the tables it was worked out with, so that what is posted is what was seen. */
+function pinnedTables(draft: Draft | null, effect: Effect | undefined): Draft | null {
+  const tables = effect?.evaluation?.tables;
+  if (!draft || draft.kind !== "formula" || !tables) return draft;
+  return { ...draft, params: Object.assign({}, draft.params, { tables }) };
+}
+
 /** The draft of an entry that concerns only the rows that hold the condition. */
 function narrowed(draft: Draft | null, where: Condition | null): Draft | null {
   if (!draft || !where || draft.kind === "rows" || draft.kind === "return") return draft;
@@ -133,7 +141,7 @@ const isNew = (c: Effect["columns"][number]) => c.distinctBefore === 0 && c.cell
 /** A column that the entry drops. */
 const isGone = (c: Effect["columns"][number]) => c.distinctAfter === 0 && c.cells > 0;
 
-const moves = (e: Effect) => e.balance.added + e.balance.setAside + e.balance.merged > 0;
+export const moves = (e: Effect) => e.balance.added + e.balance.setAside + e.balance.merged > 0;
 
 function standing({ table }: Pinned): Figure[] {
   return table ? [{ label: "Rows", value: n(table.rows), final: true }] : [];

@@ -279,10 +279,10 @@ export function Steps({ delivery: d, onLeaveOut }: StepsProps) {
       <tbody>
         {d.steps.map((s) => (
           <tr key={s.number} className="border-b border-rule-2 align-top">
-            <td className="py-1 pr-3 text-right text-ink-2">{s.number}</td>
+            <td className="py-1 pr-3 text-right text-ink-2">{s.number > 0 ? s.number : "new"}</td>
             <td className="py-1">
               <p className={s.leftOut ? "struck" : "font-medium"}>{s.words}</p>
-              <p className="text-ink-2">Did: {effectWords(s.was)}</p>
+              {s.was && <p className="text-ink-2">Did: {effectWords(s.was)}</p>}
               {s.now && (
                 <p>
                   Now: <span className="pencilled">{effectWords(s.now)}</span>

@@ -3,19 +3,16 @@ import type { Schemas } from "../api/client";
 import { Button } from "../design/Button";
 import { Check, Input, Segments, Select } from "../design/Field";
 
-/** The parameters of an entry that shapes columns. */
-export type Shaping =
-  | Schemas["ColumnsEntry"]
-  | Schemas["Split"]
-  | Schemas["Combine"]
-  | Schemas["Fill"]
-  | Schemas["Number"]
-  | Schemas["Formula"];
+/** The parameters of an entry. */
+export type Shaping = Schemas["Draft"]["params"];
 
-export interface FormProps {
+export interface FormProps<Params = unknown> {
+  /** The columns there are. */
   names: string[];
   /** The column the page was opened for. */
   column: string;
+  /** What the form opens with: the parameters of an entry that is changed. */
+  params?: Params;
   onShape: (shaping: Shaping | null) => void;
 }
 
@@ -33,9 +30,14 @@ interface Line {
 }
 
 /** Renames, orders, copies and drops columns. */
-export function ColumnsForm({ names, onShape }: FormProps) {
+export function ColumnsForm({ names, params, onShape }: FormProps<Schemas["ColumnsEntry"]>) {
   const start = names.map((from) => ({ from, as: from, stays: true }));
-  const [lines, setLines] = useState<Line[]>(start);
+  const kept0 = params?.columns.map((c) => ({ from: c.from, as: c.as ?? c.from, stays: true }));
+  const [lines, setLines] = useState<Line[]>(
+    kept0
+      ? [...kept0, ...start.filter((l) => !kept0.some((k) => k.from === l.from)).map((l) => ({ ...l, stays: false }))]
+      : start,
+  );
   const [find, setFind] = useState("");
   const [by, setBy] = useState("");
   const kept = lines.filter((l) => l.stays);
@@ -154,16 +156,16 @@ export function Row({ label, children }: { label: string; children: ReactNode })
 export const options = (names: string[]) => names.map((value) => ({ value, name: value }));
 
 /** Cuts one column into several. */
-export function SplitForm({ names, column, onShape }: FormProps) {
-  const [of, setOf] = useState(column);
-  const [by, setBy] = useState<Schemas["Split"]["by"]>("marks");
-  const [marks, setMarks] = useState(", | &");
-  const [pattern, setPattern] = useState("");
-  const [widths, setWidths] = useState("2 4");
-  const [take, setTake] = useState<"every" | "first" | "last">("every");
-  const [made, setMade] = useState("");
-  const [drop, setDrop] = useState(false);
-  const [rows, setRows] = useState(false);
+export function SplitForm({ names, column, params: p, onShape }: FormProps<Schemas["Split"]>) {
+  const [of, setOf] = useState(p?.column ?? column);
+  const [by, setBy] = useState<Schemas["Split"]["by"]>(p?.by ?? "marks");
+  const [marks, setMarks] = useState(p?.marks?.join(" | ") ?? ", | &");
+  const [pattern, setPattern] = useState(p?.pattern ?? "");
+  const [widths, setWidths] = useState(p?.widths?.join(" ") ?? "2 4");
+  const [take, setTake] = useState<"every" | "first" | "last">(p?.take || "every");
+  const [made, setMade] = useState(p?.names?.join(", ") ?? "");
+  const [drop, setDrop] = useState(p?.drop ?? false);
+  const [rows, setRows] = useState(p?.rows ?? false);
   const list = marks
     .split("|")
     .map((m) => (m.trim() === "" ? m : m.trim()))

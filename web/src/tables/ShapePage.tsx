@@ -1,4 +1,4 @@
-import { useDeferredValue, useState } from "react";
+import { Fragment, useDeferredValue, useState } from "react";
 import { useSearchParams } from "react-router";
 import type { Schemas } from "../api/client";
 import type { Draft } from "../api/queries";
@@ -10,28 +10,20 @@ import { Value } from "../design/Value";
 import { count, n } from "../design/words";
 import { useBook } from "../shell/useBook";
 import { EffectPairs } from "./EffectPairs";
-import { usePosting } from "./PostBar";
-import { FormulaForm } from "./FormulaForm";
-import { CombineForm, FillForm, NumberForm } from "./FillForms";
-import { ColumnsForm, SplitForm, type Shaping } from "./ShapeForms";
+import { moves, usePosting } from "./PostBar";
+import { EntryForm, forms, type FormKind } from "./EntryForm";
+import type { Shaping } from "./ShapeForms";
 import { usePinned } from "./usePinned";
 
-type Kind = "columns" | "split" | "combine" | "fill" | "number" | "formula";
+const named = (kinds: FormKind[]) => kinds.map((value) => ({ value, name: forms[value].name }));
+const ofColumns = named(["columns", "split", "combine", "formula", "review"]);
+const ofRows = named(["fill", "number", "gather", "add", "check"]);
 
-const kinds: { value: Kind; name: string }[] = [
-  { value: "columns", name: "Rename, order, drop" },
-  { value: "split", name: "Split" },
-  { value: "combine", name: "Combine" },
-  { value: "fill", name: "Fill blanks" },
-  { value: "number", name: "Number rows" },
-  { value: "formula", name: "Formula" },
-];
-
-/** Changes which columns a table has: renames, orders, copies and drops them, splits one, combines several, fills blanks. */
+/** Changes which columns and rows a table has: splits, combines, works out, fills, gathers, adds, checks. */
 export function ShapePage() {
   const { table } = useBook();
   const [query, setQuery] = useSearchParams();
-  const kind = (query.get("do") as Kind | null) ?? "columns";
+  const kind = (query.get("do") as FormKind | null) ?? "columns";
   const pinned = usePinned(table);
   const names = pinned.table?.columns ?? [];
   const [shaping, shape] = useState<Shaping | null>(null);
@@ -61,25 +53,32 @@ export function ShapePage() {
         >
           {pinned.error ? <ProblemNotice error={pinned.error} /> : null}
           {(kind === "fill" || kind === "formula") && <WhereStrip revision={pinned.revision} />}
-          <div className="shrink-0">
-            <Segments
-              label="What to do with the columns"
-              value={kind}
-              options={kinds}
-              onChange={(next) => {
-                shape(null);
-                setQuery({ do: next }, { replace: true });
-              }}
-            />
+          <div className="grid shrink-0 grid-cols-[76px_1fr] items-center gap-y-1.5 text-ink-2">
+            {(
+              [
+                ["Columns", ofColumns],
+                ["Rows, cells", ofRows],
+              ] as const
+            ).map(([label, options]) => (
+              <Fragment key={label}>
+                {label}
+                <span className="text-ink">
+                  <Segments
+                    label={label}
+                    value={kind}
+                    options={options}
+                    onChange={(next) => {
+                      shape(null);
+                      setQuery({ do: next }, { replace: true });
+                    }}
+                  />
+                </span>
+              </Fragment>
+            ))}
           </div>
           {names.length > 0 && (
             <div key={`${pinned.revision} ${kind}`} className="mt-3">
-              {kind === "columns" && <ColumnsForm {...form} />}
-              {kind === "split" && <SplitForm {...form} />}
-              {kind === "combine" && <CombineForm {...form} />}
-              {kind === "fill" && <FillForm {...form} />}
-              {kind === "number" && <NumberForm {...form} />}
-              {kind === "formula" && <FormulaForm {...form} revision={pinned.revision} />}
+              <EntryForm kind={kind} {...form} revision={pinned.revision} />
             </div>
           )}
         </Page>
@@ -96,12 +95,30 @@ export function ShapePage() {
           {effect?.shape && <After shape={effect.shape} columns={effect.columns} />}
           {effect && effect.changed > 0 && !effect.evaluation && <EffectPairs effect={effect} />}
           {effect && effect.balance.added > 0 && effect.columns[0]?.top && <Parts top={effect.columns[0].top} />}
-          {effect && !effect.shape && effect.changed === 0 && effect.balance.added === 0 && (
+          {effect && kind === "check" && <p className="py-4">It holds on every row. Post it to keep it so.</p>}
+          {effect && effect.columns.some((c) => c.dropped) && <Dropped columns={effect.columns} />}
+          {effect && kind !== "check" && !effect.shape && effect.changed === 0 && !moves(effect) && (
             <p className="py-4 text-ink-2">Nothing to change: no cell would become another.</p>
           )}
         </Page>
       }
     />
+  );
+}
+
+/** What merged rows give up where they say something else than the row that stays. */
+function Dropped({ columns }: { columns: Schemas["ColumnEffect"][] }) {
+  return (
+    <ul aria-label="What merged rows give up">
+      {columns
+        .filter((c) => c.dropped)
+        .map((c) => (
+          <li key={c.column} className="border-b border-rule-2 py-1 text-ochre">
+            {count(c.dropped!, "cell")} of {c.column} {c.dropped === 1 ? "says" : "say"} something else than the row
+            that stays.
+          </li>
+        ))}
+    </ul>
   );
 }
 

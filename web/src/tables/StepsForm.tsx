@@ -35,11 +35,27 @@ export const empty: Chosen = { marks: [], letter: "", language: "", replaces: []
 export function stepsOf(c: Chosen): Step[] {
   const out: Step[] = marks.filter((m) => c.marks.includes(m.op)).map((m) => ({ op: m.op }));
   for (const r of c.replaces) {
-    if (r.find !== "") out.push({ op: "replace", ...r });
+    if (r.find !== "") out.push({ ...r, op: "replace" });
   }
   if (c.part && saysEnough(c.part)) out.push(c.part);
   if (c.letter) out.push({ op: c.letter, language: c.language || undefined });
   if (c.pad && (c.pad.width ?? 0) > 0 && c.pad.with) out.push(c.pad);
+  return out;
+}
+
+/** What the form shows for steps, the other way round. */
+export function chosenOf(steps: Step[]): Chosen {
+  const out: Chosen = { ...empty, marks: [], replaces: [] };
+  for (const s of steps) {
+    if (s.op === "replace") {
+      out.replaces.push({ find: "", with: "", pattern: false, whole: false, case: false, ...s });
+    } else if (s.op === "keep" || s.op === "cut") out.part = s;
+    else if (s.op === "pad") out.pad = s;
+    else if (cases.some((c) => c.value === s.op)) {
+      out.letter = s.op as Case;
+      out.language = s.language ?? "";
+    } else out.marks.push(s.op as Mark);
+  }
   return out;
 }
 
