@@ -532,6 +532,9 @@ type ColumnChange = compare.ColumnChange
 // ColumnDetail defines model for ColumnDetail.
 type ColumnDetail = tally.Detail
 
+// ColumnDifference defines model for ColumnDifference.
+type ColumnDifference = compare.ColumnDifference
+
 // ColumnEffect defines model for ColumnEffect.
 type ColumnEffect = entry.ColumnEffect
 
@@ -665,6 +668,9 @@ type Dependency = tally.Dependency
 
 // Dialect defines model for Dialect.
 type Dialect = csv.Dialect
+
+// Difference defines model for Difference.
+type Difference = compare.Difference
 
 // Draft defines model for Draft.
 type Draft struct {
@@ -892,8 +898,36 @@ type KeptCondition struct {
 // Line defines model for Line.
 type Line = tally.Line
 
+// Lived defines model for Lived.
+type Lived struct {
+	At time.Time `json:"at"`
+
+	// From none where the cell was not there before
+	From   *string `json:"from,omitempty"`
+	Number int     `json:"number"`
+	To     *string `json:"to,omitempty"`
+	Words  string  `json:"words"`
+}
+
 // Lump defines model for Lump.
 type Lump = tally.Lump
+
+// Mark defines model for Mark.
+type Mark struct {
+	// Entry the last entry then
+	Entry  int       `json:"entry"`
+	MadeAt time.Time `json:"madeAt"`
+	Name   string    `json:"name"`
+
+	// Stands the table stands so now
+	Stands bool `json:"stands"`
+}
+
+// MarkAt defines model for MarkAt.
+type MarkAt struct {
+	Name     string `json:"name"`
+	Revision int64  `json:"revision"`
+}
 
 // Measured defines model for Measured.
 type Measured = tally.Measured
@@ -1314,6 +1348,12 @@ type GetDetailParams struct {
 	Where Where `form:"where,omitempty" json:"where,omitempty"`
 }
 
+// GetDifferenceParams defines parameters for GetDifference.
+type GetDifferenceParams struct {
+	From int `form:"from" json:"from"`
+	To   int `form:"to" json:"to"`
+}
+
 // PostEntryParams defines parameters for PostEntry.
 type PostEntryParams struct {
 	IdempotencyKey Idempotency `json:"Idempotency-Key"`
@@ -1342,6 +1382,20 @@ type GetKeysParams struct {
 
 	// Where a condition, as JSON; only rows that hold it
 	Where Where `form:"where,omitempty" json:"where,omitempty"`
+}
+
+// GetLifeParams defines parameters for GetLife.
+type GetLifeParams struct {
+	Revision int64 `form:"revision" json:"revision"`
+
+	// Position of the row as the table stands
+	Position int    `form:"position" json:"position"`
+	Column   string `form:"column" json:"column"`
+}
+
+// ReturnToMarkParams defines parameters for ReturnToMark.
+type ReturnToMarkParams struct {
+	IdempotencyKey Idempotency `json:"Idempotency-Key"`
 }
 
 // GetMeasuresParams defines parameters for GetMeasures.
@@ -1555,6 +1609,12 @@ type SetReasonJSONRequestBody SetReasonJSONBody
 // RepostEntryJSONRequestBody defines body for RepostEntry for application/json ContentType.
 type RepostEntryJSONRequestBody = OnRevision
 
+// SetMarkJSONRequestBody defines body for SetMark for application/json ContentType.
+type SetMarkJSONRequestBody = MarkAt
+
+// ReturnToMarkJSONRequestBody defines body for ReturnToMark for application/json ContentType.
+type ReturnToMarkJSONRequestBody = OnRevision
+
 // FitProcedureJSONRequestBody defines body for FitProcedure for application/json ContentType.
 type FitProcedureJSONRequestBody = ProcedureText
 
@@ -1659,6 +1719,9 @@ type ServerInterface interface {
 	// GetDetail What a column holds beyond its line in the register
 	// (GET /tables/{table}/detail)
 	GetDetail(c *gin.Context, table TableId, params GetDetailParams)
+	// GetDifference What lies between how the table stood after two of its entries
+	// (GET /tables/{table}/difference)
+	GetDifference(c *gin.Context, table TableId, params GetDifferenceParams)
 	// DraftEntry What an entry would do, over all rows; nothing is stored
 	// (POST /tables/{table}/draft)
 	DraftEntry(c *gin.Context, table TableId)
@@ -1680,6 +1743,21 @@ type ServerInterface interface {
 	// GetKeys What the columns are to one another - keys, what determines what, what is the same
 	// (GET /tables/{table}/keys)
 	GetKeys(c *gin.Context, table TableId, params GetKeysParams)
+	// GetLife The entries that changed a cell, the latest first
+	// (GET /tables/{table}/life)
+	GetLife(c *gin.Context, table TableId, params GetLifeParams)
+	// ListMarks Names for how the table stood, the oldest first
+	// (GET /tables/{table}/marks)
+	ListMarks(c *gin.Context, table TableId)
+	// SetMark Mark how the table stands
+	// (PUT /tables/{table}/marks)
+	SetMark(c *gin.Context, table TableId)
+	// RemoveMark Forget a mark; the table stays as it is
+	// (DELETE /tables/{table}/marks/{mark})
+	RemoveMark(c *gin.Context, table TableId, mark string)
+	// ReturnToMark Bring the table back to how it stood at a mark, all or nothing
+	// (POST /tables/{table}/marks/{mark})
+	ReturnToMark(c *gin.Context, table TableId, mark string, params ReturnToMarkParams)
 	// GetMeasures Figures of columns of numbers for each value of a category
 	// (GET /tables/{table}/measures)
 	GetMeasures(c *gin.Context, table TableId, params GetMeasuresParams)
@@ -2764,6 +2842,50 @@ func (siw *ServerInterfaceWrapper) GetDetail(c *gin.Context) {
 	siw.Handler.GetDetail(c, table, params)
 }
 
+// GetDifference operation middleware
+func (siw *ServerInterfaceWrapper) GetDifference(c *gin.Context) {
+
+	var err error
+	_ = err
+
+	// ------------- Path parameter "table" -------------
+	var table TableId
+
+	err = runtime.BindStyledParameterWithOptions("simple", "table", c.Param("table"), &table, runtime.BindStyledParameterOptions{ParamLocation: runtime.ParamLocationPath, Explode: false, Required: true, Type: "integer", Format: "int64", ValueIsUnescaped: true})
+	if err != nil {
+		siw.ErrorHandler(c, fmt.Errorf("Invalid format for parameter table: %w", err), http.StatusBadRequest)
+		return
+	}
+
+	// Parameter object where we will unmarshal all parameters from the context
+	var params GetDifferenceParams
+
+	// ------------- Required query parameter "from" -------------
+
+	err = runtime.BindQueryParameterWithOptions("form", true, true, "from", c.Request.URL.Query(), &params.From, runtime.BindQueryParameterOptions{Type: "integer", Format: ""})
+	if err != nil {
+		siw.ErrorHandler(c, fmt.Errorf("Invalid format for parameter from: %w", err), http.StatusBadRequest)
+		return
+	}
+
+	// ------------- Required query parameter "to" -------------
+
+	err = runtime.BindQueryParameterWithOptions("form", true, true, "to", c.Request.URL.Query(), &params.To, runtime.BindQueryParameterOptions{Type: "integer", Format: ""})
+	if err != nil {
+		siw.ErrorHandler(c, fmt.Errorf("Invalid format for parameter to: %w", err), http.StatusBadRequest)
+		return
+	}
+
+	for _, middleware := range siw.HandlerMiddlewares {
+		middleware(c)
+		if c.IsAborted() {
+			return
+		}
+	}
+
+	siw.Handler.GetDifference(c, table, params)
+}
+
 // DraftEntry operation middleware
 func (siw *ServerInterfaceWrapper) DraftEntry(c *gin.Context) {
 
@@ -3039,6 +3161,203 @@ func (siw *ServerInterfaceWrapper) GetKeys(c *gin.Context) {
 	}
 
 	siw.Handler.GetKeys(c, table, params)
+}
+
+// GetLife operation middleware
+func (siw *ServerInterfaceWrapper) GetLife(c *gin.Context) {
+
+	var err error
+	_ = err
+
+	// ------------- Path parameter "table" -------------
+	var table TableId
+
+	err = runtime.BindStyledParameterWithOptions("simple", "table", c.Param("table"), &table, runtime.BindStyledParameterOptions{ParamLocation: runtime.ParamLocationPath, Explode: false, Required: true, Type: "integer", Format: "int64", ValueIsUnescaped: true})
+	if err != nil {
+		siw.ErrorHandler(c, fmt.Errorf("Invalid format for parameter table: %w", err), http.StatusBadRequest)
+		return
+	}
+
+	// Parameter object where we will unmarshal all parameters from the context
+	var params GetLifeParams
+
+	// ------------- Required query parameter "revision" -------------
+
+	err = runtime.BindQueryParameterWithOptions("form", true, true, "revision", c.Request.URL.Query(), &params.Revision, runtime.BindQueryParameterOptions{Type: "integer", Format: "int64"})
+	if err != nil {
+		siw.ErrorHandler(c, fmt.Errorf("Invalid format for parameter revision: %w", err), http.StatusBadRequest)
+		return
+	}
+
+	// ------------- Required query parameter "position" -------------
+
+	err = runtime.BindQueryParameterWithOptions("form", true, true, "position", c.Request.URL.Query(), &params.Position, runtime.BindQueryParameterOptions{Type: "integer", Format: ""})
+	if err != nil {
+		siw.ErrorHandler(c, fmt.Errorf("Invalid format for parameter position: %w", err), http.StatusBadRequest)
+		return
+	}
+
+	// ------------- Required query parameter "column" -------------
+
+	err = runtime.BindQueryParameterWithOptions("form", true, true, "column", c.Request.URL.Query(), &params.Column, runtime.BindQueryParameterOptions{Type: "string", Format: ""})
+	if err != nil {
+		siw.ErrorHandler(c, fmt.Errorf("Invalid format for parameter column: %w", err), http.StatusBadRequest)
+		return
+	}
+
+	for _, middleware := range siw.HandlerMiddlewares {
+		middleware(c)
+		if c.IsAborted() {
+			return
+		}
+	}
+
+	siw.Handler.GetLife(c, table, params)
+}
+
+// ListMarks operation middleware
+func (siw *ServerInterfaceWrapper) ListMarks(c *gin.Context) {
+
+	var err error
+	_ = err
+
+	// ------------- Path parameter "table" -------------
+	var table TableId
+
+	err = runtime.BindStyledParameterWithOptions("simple", "table", c.Param("table"), &table, runtime.BindStyledParameterOptions{ParamLocation: runtime.ParamLocationPath, Explode: false, Required: true, Type: "integer", Format: "int64", ValueIsUnescaped: true})
+	if err != nil {
+		siw.ErrorHandler(c, fmt.Errorf("Invalid format for parameter table: %w", err), http.StatusBadRequest)
+		return
+	}
+
+	for _, middleware := range siw.HandlerMiddlewares {
+		middleware(c)
+		if c.IsAborted() {
+			return
+		}
+	}
+
+	siw.Handler.ListMarks(c, table)
+}
+
+// SetMark operation middleware
+func (siw *ServerInterfaceWrapper) SetMark(c *gin.Context) {
+
+	var err error
+	_ = err
+
+	// ------------- Path parameter "table" -------------
+	var table TableId
+
+	err = runtime.BindStyledParameterWithOptions("simple", "table", c.Param("table"), &table, runtime.BindStyledParameterOptions{ParamLocation: runtime.ParamLocationPath, Explode: false, Required: true, Type: "integer", Format: "int64", ValueIsUnescaped: true})
+	if err != nil {
+		siw.ErrorHandler(c, fmt.Errorf("Invalid format for parameter table: %w", err), http.StatusBadRequest)
+		return
+	}
+
+	for _, middleware := range siw.HandlerMiddlewares {
+		middleware(c)
+		if c.IsAborted() {
+			return
+		}
+	}
+
+	siw.Handler.SetMark(c, table)
+}
+
+// RemoveMark operation middleware
+func (siw *ServerInterfaceWrapper) RemoveMark(c *gin.Context) {
+
+	var err error
+	_ = err
+
+	// ------------- Path parameter "table" -------------
+	var table TableId
+
+	err = runtime.BindStyledParameterWithOptions("simple", "table", c.Param("table"), &table, runtime.BindStyledParameterOptions{ParamLocation: runtime.ParamLocationPath, Explode: false, Required: true, Type: "integer", Format: "int64", ValueIsUnescaped: true})
+	if err != nil {
+		siw.ErrorHandler(c, fmt.Errorf("Invalid format for parameter table: %w", err), http.StatusBadRequest)
+		return
+	}
+
+	// ------------- Path parameter "mark" -------------
+	var mark string
+
+	err = runtime.BindStyledParameterWithOptions("simple", "mark", c.Param("mark"), &mark, runtime.BindStyledParameterOptions{ParamLocation: runtime.ParamLocationPath, Explode: false, Required: true, Type: "string", Format: "", ValueIsUnescaped: true})
+	if err != nil {
+		siw.ErrorHandler(c, fmt.Errorf("Invalid format for parameter mark: %w", err), http.StatusBadRequest)
+		return
+	}
+
+	for _, middleware := range siw.HandlerMiddlewares {
+		middleware(c)
+		if c.IsAborted() {
+			return
+		}
+	}
+
+	siw.Handler.RemoveMark(c, table, mark)
+}
+
+// ReturnToMark operation middleware
+func (siw *ServerInterfaceWrapper) ReturnToMark(c *gin.Context) {
+
+	var err error
+	_ = err
+
+	// ------------- Path parameter "table" -------------
+	var table TableId
+
+	err = runtime.BindStyledParameterWithOptions("simple", "table", c.Param("table"), &table, runtime.BindStyledParameterOptions{ParamLocation: runtime.ParamLocationPath, Explode: false, Required: true, Type: "integer", Format: "int64", ValueIsUnescaped: true})
+	if err != nil {
+		siw.ErrorHandler(c, fmt.Errorf("Invalid format for parameter table: %w", err), http.StatusBadRequest)
+		return
+	}
+
+	// ------------- Path parameter "mark" -------------
+	var mark string
+
+	err = runtime.BindStyledParameterWithOptions("simple", "mark", c.Param("mark"), &mark, runtime.BindStyledParameterOptions{ParamLocation: runtime.ParamLocationPath, Explode: false, Required: true, Type: "string", Format: "", ValueIsUnescaped: true})
+	if err != nil {
+		siw.ErrorHandler(c, fmt.Errorf("Invalid format for parameter mark: %w", err), http.StatusBadRequest)
+		return
+	}
+
+	// Parameter object where we will unmarshal all parameters from the context
+	var params ReturnToMarkParams
+
+	headers := c.Request.Header
+
+	// ------------- Required header parameter "Idempotency-Key" -------------
+	if valueList, found := headers[http.CanonicalHeaderKey("Idempotency-Key")]; found {
+		var IdempotencyKey Idempotency
+		n := len(valueList)
+		if n != 1 {
+			siw.ErrorHandler(c, fmt.Errorf("Expected one value for Idempotency-Key, got %d", n), http.StatusBadRequest)
+			return
+		}
+
+		err = runtime.BindStyledParameterWithOptions("simple", "Idempotency-Key", valueList[0], &IdempotencyKey, runtime.BindStyledParameterOptions{ParamLocation: runtime.ParamLocationHeader, Explode: false, Required: true, Type: "string", Format: ""})
+		if err != nil {
+			siw.ErrorHandler(c, fmt.Errorf("Invalid format for parameter Idempotency-Key: %w", err), http.StatusBadRequest)
+			return
+		}
+
+		params.IdempotencyKey = IdempotencyKey
+
+	} else {
+		siw.ErrorHandler(c, fmt.Errorf("Header parameter Idempotency-Key is required, but not found"), http.StatusBadRequest)
+		return
+	}
+
+	for _, middleware := range siw.HandlerMiddlewares {
+		middleware(c)
+		if c.IsAborted() {
+			return
+		}
+	}
+
+	siw.Handler.ReturnToMark(c, table, mark, params)
 }
 
 // GetMeasures operation middleware
@@ -3947,6 +4266,12 @@ func RegisterHandlersWithOptions(router gin.IRouter, si ServerInterface, options
 	router.DELETE(options.BaseURL+"/tables/:table/delivery", wrapper.DropDelivery)
 	router.GET(options.BaseURL+"/tables/:table/delivery", wrapper.GetDelivery)
 	router.POST(options.BaseURL+"/tables/:table/delivery", wrapper.PostDelivery)
+	router.GET(options.BaseURL+"/tables/:table/marks", wrapper.ListMarks)
+	router.PUT(options.BaseURL+"/tables/:table/marks", wrapper.SetMark)
+	router.DELETE(options.BaseURL+"/tables/:table/marks/:mark", wrapper.RemoveMark)
+	router.POST(options.BaseURL+"/tables/:table/marks/:mark", wrapper.ReturnToMark)
+	router.GET(options.BaseURL+"/tables/:table/difference", wrapper.GetDifference)
+	router.GET(options.BaseURL+"/tables/:table/life", wrapper.GetLife)
 	router.POST(options.BaseURL+"/tables/:table/reverse", wrapper.ReverseEntry)
 	router.POST(options.BaseURL+"/tables/:table/entries/:number/repost", wrapper.RepostEntry)
 	router.GET(options.BaseURL+"/tables/:table/publish", wrapper.Publish)
@@ -5140,6 +5465,46 @@ func (response GetDetaildefaultApplicationProblemPlusJSONResponse) VisitGetDetai
 	return err
 }
 
+type GetDifferenceRequestObject struct {
+	Table  TableId `json:"table"`
+	Params GetDifferenceParams
+}
+
+type GetDifferenceResponseObject interface {
+	VisitGetDifferenceResponse(w http.ResponseWriter) error
+}
+
+type GetDifference200JSONResponse Difference
+
+func (response GetDifference200JSONResponse) VisitGetDifferenceResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/json")
+	w.WriteHeader(200)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
+type GetDifferencedefaultApplicationProblemPlusJSONResponse struct {
+	Body       Problem
+	StatusCode int
+}
+
+func (response GetDifferencedefaultApplicationProblemPlusJSONResponse) VisitGetDifferenceResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response.Body); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/problem+json")
+	w.WriteHeader(response.StatusCode)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
 type DraftEntryRequestObject struct {
 	Table TableId `json:"table"`
 	Body  *DraftEntryJSONRequestBody
@@ -5412,6 +5777,195 @@ type GetKeysdefaultApplicationProblemPlusJSONResponse struct {
 }
 
 func (response GetKeysdefaultApplicationProblemPlusJSONResponse) VisitGetKeysResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response.Body); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/problem+json")
+	w.WriteHeader(response.StatusCode)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
+type GetLifeRequestObject struct {
+	Table  TableId `json:"table"`
+	Params GetLifeParams
+}
+
+type GetLifeResponseObject interface {
+	VisitGetLifeResponse(w http.ResponseWriter) error
+}
+
+type GetLife200JSONResponse []Lived
+
+func (response GetLife200JSONResponse) VisitGetLifeResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/json")
+	w.WriteHeader(200)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
+type GetLifedefaultApplicationProblemPlusJSONResponse struct {
+	Body       Problem
+	StatusCode int
+}
+
+func (response GetLifedefaultApplicationProblemPlusJSONResponse) VisitGetLifeResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response.Body); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/problem+json")
+	w.WriteHeader(response.StatusCode)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
+type ListMarksRequestObject struct {
+	Table TableId `json:"table"`
+}
+
+type ListMarksResponseObject interface {
+	VisitListMarksResponse(w http.ResponseWriter) error
+}
+
+type ListMarks200JSONResponse []Mark
+
+func (response ListMarks200JSONResponse) VisitListMarksResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/json")
+	w.WriteHeader(200)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
+type ListMarksdefaultApplicationProblemPlusJSONResponse struct {
+	Body       Problem
+	StatusCode int
+}
+
+func (response ListMarksdefaultApplicationProblemPlusJSONResponse) VisitListMarksResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response.Body); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/problem+json")
+	w.WriteHeader(response.StatusCode)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
+type SetMarkRequestObject struct {
+	Table TableId `json:"table"`
+	Body  *SetMarkJSONRequestBody
+}
+
+type SetMarkResponseObject interface {
+	VisitSetMarkResponse(w http.ResponseWriter) error
+}
+
+type SetMark204Response struct {
+}
+
+func (response SetMark204Response) VisitSetMarkResponse(w http.ResponseWriter) error {
+	w.WriteHeader(204)
+	return nil
+}
+
+type SetMarkdefaultApplicationProblemPlusJSONResponse struct {
+	Body       Problem
+	StatusCode int
+}
+
+func (response SetMarkdefaultApplicationProblemPlusJSONResponse) VisitSetMarkResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response.Body); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/problem+json")
+	w.WriteHeader(response.StatusCode)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
+type RemoveMarkRequestObject struct {
+	Table TableId `json:"table"`
+	Mark  string  `json:"mark"`
+}
+
+type RemoveMarkResponseObject interface {
+	VisitRemoveMarkResponse(w http.ResponseWriter) error
+}
+
+type RemoveMark204Response struct {
+}
+
+func (response RemoveMark204Response) VisitRemoveMarkResponse(w http.ResponseWriter) error {
+	w.WriteHeader(204)
+	return nil
+}
+
+type RemoveMarkdefaultApplicationProblemPlusJSONResponse struct {
+	Body       Problem
+	StatusCode int
+}
+
+func (response RemoveMarkdefaultApplicationProblemPlusJSONResponse) VisitRemoveMarkResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response.Body); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/problem+json")
+	w.WriteHeader(response.StatusCode)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
+type ReturnToMarkRequestObject struct {
+	Table  TableId `json:"table"`
+	Mark   string  `json:"mark"`
+	Params ReturnToMarkParams
+	Body   *ReturnToMarkJSONRequestBody
+}
+
+type ReturnToMarkResponseObject interface {
+	VisitReturnToMarkResponse(w http.ResponseWriter) error
+}
+
+type ReturnToMark200JSONResponse Entry
+
+func (response ReturnToMark200JSONResponse) VisitReturnToMarkResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/json")
+	w.WriteHeader(200)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
+type ReturnToMarkdefaultApplicationProblemPlusJSONResponse struct {
+	Body       Problem
+	StatusCode int
+}
+
+func (response ReturnToMarkdefaultApplicationProblemPlusJSONResponse) VisitReturnToMarkResponse(w http.ResponseWriter) error {
 
 	var buf bytes.Buffer
 	if err := json.NewEncoder(&buf).Encode(response.Body); err != nil {
@@ -6206,6 +6760,9 @@ type StrictServerInterface interface {
 	// GetDetail What a column holds beyond its line in the register
 	// (GET /tables/{table}/detail)
 	GetDetail(ctx context.Context, request GetDetailRequestObject) (GetDetailResponseObject, error)
+	// GetDifference What lies between how the table stood after two of its entries
+	// (GET /tables/{table}/difference)
+	GetDifference(ctx context.Context, request GetDifferenceRequestObject) (GetDifferenceResponseObject, error)
 	// DraftEntry What an entry would do, over all rows; nothing is stored
 	// (POST /tables/{table}/draft)
 	DraftEntry(ctx context.Context, request DraftEntryRequestObject) (DraftEntryResponseObject, error)
@@ -6227,6 +6784,21 @@ type StrictServerInterface interface {
 	// GetKeys What the columns are to one another - keys, what determines what, what is the same
 	// (GET /tables/{table}/keys)
 	GetKeys(ctx context.Context, request GetKeysRequestObject) (GetKeysResponseObject, error)
+	// GetLife The entries that changed a cell, the latest first
+	// (GET /tables/{table}/life)
+	GetLife(ctx context.Context, request GetLifeRequestObject) (GetLifeResponseObject, error)
+	// ListMarks Names for how the table stood, the oldest first
+	// (GET /tables/{table}/marks)
+	ListMarks(ctx context.Context, request ListMarksRequestObject) (ListMarksResponseObject, error)
+	// SetMark Mark how the table stands
+	// (PUT /tables/{table}/marks)
+	SetMark(ctx context.Context, request SetMarkRequestObject) (SetMarkResponseObject, error)
+	// RemoveMark Forget a mark; the table stays as it is
+	// (DELETE /tables/{table}/marks/{mark})
+	RemoveMark(ctx context.Context, request RemoveMarkRequestObject) (RemoveMarkResponseObject, error)
+	// ReturnToMark Bring the table back to how it stood at a mark, all or nothing
+	// (POST /tables/{table}/marks/{mark})
+	ReturnToMark(ctx context.Context, request ReturnToMarkRequestObject) (ReturnToMarkResponseObject, error)
 	// GetMeasures Figures of columns of numbers for each value of a category
 	// (GET /tables/{table}/measures)
 	GetMeasures(ctx context.Context, request GetMeasuresRequestObject) (GetMeasuresResponseObject, error)
@@ -7361,6 +7933,33 @@ func (sh *strictHandler) GetDetail(ctx *gin.Context, table TableId, params GetDe
 	}
 }
 
+// GetDifference operation middleware
+func (sh *strictHandler) GetDifference(ctx *gin.Context, table TableId, params GetDifferenceParams) {
+	var request GetDifferenceRequestObject
+
+	request.Table = table
+	request.Params = params
+
+	handler := func(ctx *gin.Context, request interface{}) (interface{}, error) {
+		return sh.ssi.GetDifference(ctx, request.(GetDifferenceRequestObject))
+	}
+	for _, middleware := range sh.middlewares {
+		handler = middleware(handler, "GetDifference")
+	}
+
+	response, err := handler(ctx, request)
+
+	if err != nil {
+		sh.options.HandlerErrorFunc(ctx, err)
+	} else if validResponse, ok := response.(GetDifferenceResponseObject); ok {
+		if err := validResponse.VisitGetDifferenceResponse(ctx.Writer); err != nil {
+			sh.options.ResponseErrorHandlerFunc(ctx, err)
+		}
+	} else if response != nil {
+		sh.options.ResponseErrorHandlerFunc(ctx, fmt.Errorf("unexpected response type: %T", response))
+	}
+}
+
 // DraftEntry operation middleware
 func (sh *strictHandler) DraftEntry(ctx *gin.Context, table TableId) {
 	var request DraftEntryRequestObject
@@ -7614,6 +8213,176 @@ func (sh *strictHandler) GetKeys(ctx *gin.Context, table TableId, params GetKeys
 		sh.options.HandlerErrorFunc(ctx, err)
 	} else if validResponse, ok := response.(GetKeysResponseObject); ok {
 		if err := validResponse.VisitGetKeysResponse(ctx.Writer); err != nil {
+			sh.options.ResponseErrorHandlerFunc(ctx, err)
+		}
+	} else if response != nil {
+		sh.options.ResponseErrorHandlerFunc(ctx, fmt.Errorf("unexpected response type: %T", response))
+	}
+}
+
+// GetLife operation middleware
+func (sh *strictHandler) GetLife(ctx *gin.Context, table TableId, params GetLifeParams) {
+	var request GetLifeRequestObject
+
+	request.Table = table
+	request.Params = params
+
+	handler := func(ctx *gin.Context, request interface{}) (interface{}, error) {
+		return sh.ssi.GetLife(ctx, request.(GetLifeRequestObject))
+	}
+	for _, middleware := range sh.middlewares {
+		handler = middleware(handler, "GetLife")
+	}
+
+	response, err := handler(ctx, request)
+
+	if err != nil {
+		sh.options.HandlerErrorFunc(ctx, err)
+	} else if validResponse, ok := response.(GetLifeResponseObject); ok {
+		if err := validResponse.VisitGetLifeResponse(ctx.Writer); err != nil {
+			sh.options.ResponseErrorHandlerFunc(ctx, err)
+		}
+	} else if response != nil {
+		sh.options.ResponseErrorHandlerFunc(ctx, fmt.Errorf("unexpected response type: %T", response))
+	}
+}
+
+// ListMarks operation middleware
+func (sh *strictHandler) ListMarks(ctx *gin.Context, table TableId) {
+	var request ListMarksRequestObject
+
+	request.Table = table
+
+	handler := func(ctx *gin.Context, request interface{}) (interface{}, error) {
+		return sh.ssi.ListMarks(ctx, request.(ListMarksRequestObject))
+	}
+	for _, middleware := range sh.middlewares {
+		handler = middleware(handler, "ListMarks")
+	}
+
+	response, err := handler(ctx, request)
+
+	if err != nil {
+		sh.options.HandlerErrorFunc(ctx, err)
+	} else if validResponse, ok := response.(ListMarksResponseObject); ok {
+		if err := validResponse.VisitListMarksResponse(ctx.Writer); err != nil {
+			sh.options.ResponseErrorHandlerFunc(ctx, err)
+		}
+	} else if response != nil {
+		sh.options.ResponseErrorHandlerFunc(ctx, fmt.Errorf("unexpected response type: %T", response))
+	}
+}
+
+// SetMark operation middleware
+func (sh *strictHandler) SetMark(ctx *gin.Context, table TableId) {
+	var request SetMarkRequestObject
+
+	request.Table = table
+
+	var body SetMarkJSONRequestBody
+	var err error
+	// A request validator built on kin-openapi's openapi3filter with
+	// KeepValidatedValue leaves the value it validated on the body. Bind
+	// that value, matching member names exactly, so the handler receives
+	// what was validated instead of a second, case-insensitive decode.
+	if vb, ok := ctx.Request.Body.(interface{ ValidatedValue() any }); !ok || runtime.BindJSONValue(vb.ValidatedValue(), &body) != nil {
+		err = ctx.ShouldBindJSON(&body)
+	} else if binding.Validator != nil {
+		// ShouldBindJSON runs the struct validator after decoding; keep that.
+		err = binding.Validator.ValidateStruct(&body)
+	}
+	if err != nil {
+		sh.options.RequestErrorHandlerFunc(ctx, err)
+		return
+	}
+	request.Body = &body
+
+	handler := func(ctx *gin.Context, request interface{}) (interface{}, error) {
+		return sh.ssi.SetMark(ctx, request.(SetMarkRequestObject))
+	}
+	for _, middleware := range sh.middlewares {
+		handler = middleware(handler, "SetMark")
+	}
+
+	response, err := handler(ctx, request)
+
+	if err != nil {
+		sh.options.HandlerErrorFunc(ctx, err)
+	} else if validResponse, ok := response.(SetMarkResponseObject); ok {
+		if err := validResponse.VisitSetMarkResponse(ctx.Writer); err != nil {
+			sh.options.ResponseErrorHandlerFunc(ctx, err)
+		}
+	} else if response != nil {
+		sh.options.ResponseErrorHandlerFunc(ctx, fmt.Errorf("unexpected response type: %T", response))
+	}
+}
+
+// RemoveMark operation middleware
+func (sh *strictHandler) RemoveMark(ctx *gin.Context, table TableId, mark string) {
+	var request RemoveMarkRequestObject
+
+	request.Table = table
+	request.Mark = mark
+
+	handler := func(ctx *gin.Context, request interface{}) (interface{}, error) {
+		return sh.ssi.RemoveMark(ctx, request.(RemoveMarkRequestObject))
+	}
+	for _, middleware := range sh.middlewares {
+		handler = middleware(handler, "RemoveMark")
+	}
+
+	response, err := handler(ctx, request)
+
+	if err != nil {
+		sh.options.HandlerErrorFunc(ctx, err)
+	} else if validResponse, ok := response.(RemoveMarkResponseObject); ok {
+		if err := validResponse.VisitRemoveMarkResponse(ctx.Writer); err != nil {
+			sh.options.ResponseErrorHandlerFunc(ctx, err)
+		}
+	} else if response != nil {
+		sh.options.ResponseErrorHandlerFunc(ctx, fmt.Errorf("unexpected response type: %T", response))
+	}
+}
+
+// ReturnToMark operation middleware
+func (sh *strictHandler) ReturnToMark(ctx *gin.Context, table TableId, mark string, params ReturnToMarkParams) {
+	var request ReturnToMarkRequestObject
+
+	request.Table = table
+	request.Mark = mark
+	request.Params = params
+
+	var body ReturnToMarkJSONRequestBody
+	var err error
+	// A request validator built on kin-openapi's openapi3filter with
+	// KeepValidatedValue leaves the value it validated on the body. Bind
+	// that value, matching member names exactly, so the handler receives
+	// what was validated instead of a second, case-insensitive decode.
+	if vb, ok := ctx.Request.Body.(interface{ ValidatedValue() any }); !ok || runtime.BindJSONValue(vb.ValidatedValue(), &body) != nil {
+		err = ctx.ShouldBindJSON(&body)
+	} else if binding.Validator != nil {
+		// ShouldBindJSON runs the struct validator after decoding; keep that.
+		err = binding.Validator.ValidateStruct(&body)
+	}
+	if err != nil {
+		sh.options.RequestErrorHandlerFunc(ctx, err)
+		return
+	}
+	request.Body = &body
+
+	handler := func(ctx *gin.Context, request interface{}) (interface{}, error) {
+		return sh.ssi.ReturnToMark(ctx, request.(ReturnToMarkRequestObject))
+	}
+	for _, middleware := range sh.middlewares {
+		handler = middleware(handler, "ReturnToMark")
+	}
+
+	response, err := handler(ctx, request)
+
+	if err != nil {
+		sh.options.HandlerErrorFunc(ctx, err)
+	} else if validResponse, ok := response.(ReturnToMarkResponseObject); ok {
+		if err := validResponse.VisitReturnToMarkResponse(ctx.Writer); err != nil {
 			sh.options.ResponseErrorHandlerFunc(ctx, err)
 		}
 	} else if response != nil {

@@ -230,29 +230,36 @@ func (s *Store) Reverse(ctx context.Context, key string, tableID, revision int64
 		}
 		head := revision
 		for {
-			number, root, kind, before, err := last(ctx, tx, tableID, head)
+			number, before, err := reverseLast(ctx, tx, tableID, head, to)
 			if err != nil {
 				return 0, err
-			}
-			if number < to {
-				return 0, problem.New("Open the journal to see which entries stand", "entry %d does not stand, so nothing can be reversed back to it", to)
-			}
-			if _, err := tx.Exec(ctx, `update entry set state = 'reversed', reversed_at = now() where table_id = $1 and number = $2`, tableID, number); err != nil {
-				return 0, err
-			}
-			if _, err := tx.Exec(ctx, `update decision set withdrawn_at = now() where table_id = $1 and entry = $2 and withdrawn_at is null`, tableID, root); err != nil {
-				return 0, err
-			}
-			if kind == "refresh" || kind == "amend" {
-				if err := restore(ctx, tx, tableID, number); err != nil {
-					return 0, err
-				}
 			}
 			if head = before; to == 0 || number == to {
 				return number, s.move(ctx, tx, tableID, head)
 			}
 		}
 	}, tableID)
+}
+
+// reverseLast reverses the entry that led to a revision, unless its number is below to.
+func reverseLast(ctx context.Context, tx pgx.Tx, tableID, head int64, to int) (number int, before int64, err error) {
+	number, root, kind, before, err := last(ctx, tx, tableID, head)
+	if err != nil {
+		return 0, 0, err
+	}
+	if number < to {
+		return 0, 0, problem.New("Open the journal to see which entries stand", "entry %d does not stand, so nothing can be reversed back to it", to)
+	}
+	if _, err := tx.Exec(ctx, `update entry set state = 'reversed', reversed_at = now() where table_id = $1 and number = $2`, tableID, number); err != nil {
+		return 0, 0, err
+	}
+	if _, err := tx.Exec(ctx, `update decision set withdrawn_at = now() where table_id = $1 and entry = $2 and withdrawn_at is null`, tableID, root); err != nil {
+		return 0, 0, err
+	}
+	if kind == "refresh" || kind == "amend" {
+		err = restore(ctx, tx, tableID, number)
+	}
+	return number, before, err
 }
 
 // Repost posts a reversed entry again. The table must stand as it did before it. With
@@ -264,26 +271,10 @@ func (s *Store) Repost(ctx context.Context, key string, tableID int64, number in
 		}
 		head, next := revision, number
 		for {
-			var after int64
-			var root int
-			var kind string
-			err := tx.QueryRow(ctx, `update entry set state = 'posted', reversed_at = null
-				where table_id = $1 and number = $2 and state = 'reversed' and before = $3 returning after, coalesce(repeats, number), kind`,
-				tableID, next, head).Scan(&after, &root, &kind)
-			if errors.Is(err, pgx.ErrNoRows) {
-				return 0, problem.New("Reverse the entries posted since, or draft it anew", "entry %d cannot be posted again as the table stands now", number)
-			} else if err != nil {
+			var err error
+			if head, err = repostOne(ctx, tx, tableID, head, next); err != nil {
 				return 0, err
 			}
-			if _, err := tx.Exec(ctx, `update decision set withdrawn_at = null where table_id = $1 and entry = $2`, tableID, root); err != nil {
-				return 0, err
-			}
-			if kind == "refresh" || kind == "amend" {
-				if err := again(ctx, tx, tableID, next, kind); err != nil {
-					return 0, err
-				}
-			}
-			head = after
 			if following {
 				err = tx.QueryRow(ctx, `select number from entry where table_id = $1 and state = 'reversed' and before = $2 and number > $3 order by number limit 1`,
 					tableID, head, next).Scan(&next)
@@ -295,6 +286,27 @@ func (s *Store) Repost(ctx context.Context, key string, tableID int64, number in
 			}
 		}
 	}, tableID)
+}
+
+// repostOne posts a reversed entry again on a revision and gives the one it leads to.
+func repostOne(ctx context.Context, tx pgx.Tx, tableID, head int64, number int) (after int64, err error) {
+	var root int
+	var kind string
+	err = tx.QueryRow(ctx, `update entry set state = 'posted', reversed_at = null
+		where table_id = $1 and number = $2 and state = 'reversed' and before = $3 returning after, coalesce(repeats, number), kind`,
+		tableID, number, head).Scan(&after, &root, &kind)
+	if errors.Is(err, pgx.ErrNoRows) {
+		return 0, problem.New("Reverse the entries posted since, or draft it anew", "entry %d cannot be posted again as the table stands now", number)
+	} else if err != nil {
+		return 0, err
+	}
+	if _, err := tx.Exec(ctx, `update decision set withdrawn_at = null where table_id = $1 and entry = $2`, tableID, root); err != nil {
+		return 0, err
+	}
+	if kind == "refresh" || kind == "amend" {
+		err = again(ctx, tx, tableID, number, kind)
+	}
+	return after, err
 }
 
 // once does a change in a transaction and remembers under the key which entry it was
