@@ -1069,6 +1069,9 @@ type Row struct {
 	// Origin the row of the source, or of each source
 	Origin string `json:"origin"`
 
+	// Row by which the table knows it, whatever the order
+	Row int `json:"row"`
+
 	// Source the number of the row in the first source; 0 for none
 	Source int `json:"source,omitempty"`
 }
@@ -1388,9 +1391,9 @@ type GetKeysParams struct {
 type GetLifeParams struct {
 	Revision int64 `form:"revision" json:"revision"`
 
-	// Position of the row as the table stands
-	Position int    `form:"position" json:"position"`
-	Column   string `form:"column" json:"column"`
+	// Row by which the table knows it
+	Row    int    `form:"row" json:"row"`
+	Column string `form:"column" json:"column"`
 }
 
 // ReturnToMarkParams defines parameters for ReturnToMark.
@@ -3189,11 +3192,11 @@ func (siw *ServerInterfaceWrapper) GetLife(c *gin.Context) {
 		return
 	}
 
-	// ------------- Required query parameter "position" -------------
+	// ------------- Required query parameter "row" -------------
 
-	err = runtime.BindQueryParameterWithOptions("form", true, true, "position", c.Request.URL.Query(), &params.Position, runtime.BindQueryParameterOptions{Type: "integer", Format: ""})
+	err = runtime.BindQueryParameterWithOptions("form", true, true, "row", c.Request.URL.Query(), &params.Row, runtime.BindQueryParameterOptions{Type: "integer", Format: ""})
 	if err != nil {
-		siw.ErrorHandler(c, fmt.Errorf("Invalid format for parameter position: %w", err), http.StatusBadRequest)
+		siw.ErrorHandler(c, fmt.Errorf("Invalid format for parameter row: %w", err), http.StatusBadRequest)
 		return
 	}
 

@@ -53,7 +53,7 @@ func (s *Server) GetDifference(ctx context.Context, r api.GetDifferenceRequestOb
 
 // GetLife lists the entries that changed a cell.
 func (s *Server) GetLife(ctx context.Context, r api.GetLifeRequestObject) (api.GetLifeResponseObject, error) {
-	life, err := s.store.Life(ctx, r.Table, r.Params.Revision, r.Params.Position, r.Params.Column)
+	life, err := s.store.Life(ctx, r.Table, r.Params.Revision, r.Params.Row, r.Params.Column)
 	out := api.GetLife200JSONResponse{}
 	for _, e := range life {
 		for _, v := range []*string{e.From, e.To} {

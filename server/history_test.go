@@ -97,12 +97,12 @@ func TestDifferenceAndLife(t *testing.T) {
 	if status := c.call("GET", fmt.Sprintf("/tables/%d/difference?from=4&to=60", table), nil, nil); status != 404 {
 		t.Error(status)
 	}
-	life := func(position int, column string) (int, string) {
+	life := func(base int, column string) (int, string) {
 		var lived []struct {
 			Number   int
 			From, To *string
 		}
-		status := c.call("GET", fmt.Sprintf("/tables/%d/life?revision=%d&position=%d&column=%s", table, c.revision(table), position, column), nil, &lived)
+		status := c.call("GET", fmt.Sprintf("/tables/%d/life?revision=%d&row=%d&column=%s", table, c.revision(table), base, column), nil, &lived)
 		out := ""
 		for _, e := range lived {
 			for _, v := range []*string{e.From, e.To} {
@@ -119,14 +119,14 @@ func TestDifferenceAndLife(t *testing.T) {
 	// The second row came from the first one of the file, by the split.
 	for position, want := range map[int]string{
 		0: `"Gill net" "GILL NET" by 6; "Gill net, small" "Gill net" by 5; "GN" "Gill net, small" by 3; "GN" "GN" by 2; "GN " "GN" by 1; "∅" "GN " by 0; `,
-		1: `"small" "SMALL" by 6; "Gill net, small" "small" by 5; "GN" "Gill net, small" by 3; "GN" "GN" by 2; "GN " "GN" by 1; "∅" "GN " by 0; `,
+		3: `"small" "SMALL" by 6; "Gill net, small" "small" by 5; "GN" "Gill net, small" by 3; "GN" "GN" by 2; "GN " "GN" by 1; "∅" "GN " by 0; `,
 		2: `"Pots" "POTS" by 6; "Pots" "Pots" by 2; "∅" "Pots" by 0; `,
 	} {
 		if status, got := life(position, "method"); status != 200 || got != want {
 			t.Errorf("%d: %s, want %s", status, got, want)
 		}
 	}
-	for _, of := range []string{"position=9&column=method", "position=0&column=gear"} {
+	for _, of := range []string{"row=9&column=method", "row=0&column=gear"} {
 		if status := c.call("GET", fmt.Sprintf("/tables/%d/life?revision=%d&%s", table, c.revision(table), of), nil, nil); status != 422 {
 			t.Errorf("%s: %d", of, status)
 		}

@@ -263,7 +263,7 @@ func (s *Server) sorted(t narrowed, by []string) ([]uint32, error) {
 // rowOf gives a row with long cells cut and its place in the sources.
 func rowOf(t *table.Table, position int) api.Row {
 	base := t.BaseRow(position)
-	out := api.Row{Cells: make([]*string, len(t.Columns()))}
+	out := api.Row{Row: int(base), Cells: make([]*string, len(t.Columns()))}
 	for i, c := range t.Columns() {
 		if v, ok := c.Value(base); ok {
 			short, cut := cutCell(v)

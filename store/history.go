@@ -70,20 +70,20 @@ type Lived struct {
 }
 
 // Life lists the entries that changed a cell, the latest first, back to the opening entry.
-// The cell is of the row at a position of a revision. Cost: a look at each entry that led there,
+// The cell is of a base row of a revision. Cost: a look at each entry that led there,
 // and loading the revisions between.
-func (s *Store) Life(ctx context.Context, tableID, revision int64, position int, column string) ([]Lived, error) {
+func (s *Store) Life(ctx context.Context, tableID, revision int64, row int, column string) ([]Lived, error) {
 	l, err := s.LoadOf(ctx, tableID, revision)
 	if err != nil {
 		return nil, err
 	}
-	if position < 0 || position >= l.Table.Rows() {
-		return nil, problem.New("Choose a row that stands", "there is no row %d", position+1)
+	if row < 0 || row >= l.Table.Base() {
+		return nil, problem.New("Choose a row of the table", "there is no row %d", row)
 	}
 	if _, _, err := l.Table.Column(column); err != nil {
 		return nil, problem.New("Choose a column the table has", "the table has no column %q", column)
 	}
-	base := l.Table.BaseRow(position)
+	base := uint32(row)
 	out := []Lived{}
 	for at := revision; ; {
 		var e Lived

@@ -706,6 +706,85 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/tables/{table}/marks": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                table: components["parameters"]["tableId"];
+            };
+            cookie?: never;
+        };
+        /** Names for how the table stood, the oldest first */
+        get: operations["listMarks"];
+        /** Mark how the table stands */
+        put: operations["setMark"];
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/tables/{table}/marks/{mark}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                table: components["parameters"]["tableId"];
+                mark: string;
+            };
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Bring the table back to how it stood at a mark, all or nothing */
+        post: operations["returnToMark"];
+        /** Forget a mark; the table stays as it is */
+        delete: operations["removeMark"];
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/tables/{table}/difference": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                table: components["parameters"]["tableId"];
+            };
+            cookie?: never;
+        };
+        /** What lies between how the table stood after two of its entries */
+        get: operations["getDifference"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/tables/{table}/life": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                table: components["parameters"]["tableId"];
+            };
+            cookie?: never;
+        };
+        /** The entries that changed a cell, the latest first */
+        get: operations["getLife"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/tables/{table}/reverse": {
         parameters: {
             query?: never;
@@ -1388,6 +1467,8 @@ export interface components {
             rows: components["schemas"]["Row"][];
         };
         Row: {
+            /** @description by which the table knows it, whatever the order */
+            row: number;
             /** @description the row of the source, or of each source */
             origin: string;
             /** @description the number of the row in the first source; 0 for none */
@@ -1712,6 +1793,50 @@ export interface components {
             steps: components["schemas"]["DeliveryStep"][];
             /** @description rows of the table after the last of them */
             rows: number;
+        };
+        Mark: {
+            name: string;
+            /** @description the last entry then */
+            entry: number;
+            /** Format: date-time */
+            madeAt: string;
+            /** @description the table stands so now */
+            stands: boolean;
+        };
+        MarkAt: {
+            name: string;
+            /** Format: int64 */
+            revision: number;
+        };
+        Difference: {
+            before: number;
+            added: number;
+            setAside: number;
+            after: number;
+            /** @description cells that hold something else */
+            cells: number;
+            columns: components["schemas"]["ColumnDifference"][];
+        };
+        ColumnDifference: {
+            column: string;
+            /** @enum {string} */
+            state: "stays" | "came" | "went";
+            cells: number;
+            /** @description distinct values that only the second has */
+            come: number;
+            /** @description distinct values that only the first has */
+            went: number;
+            values: components["schemas"]["Line"][];
+            lost: components["schemas"]["Line"][];
+        };
+        Lived: {
+            number: number;
+            words: string;
+            /** Format: date-time */
+            at: string;
+            /** @description none where the cell was not there before */
+            from?: string;
+            to?: string;
         };
         AmendSteps: {
             /** Format: int64 */
@@ -3073,6 +3198,160 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content?: never;
+            };
+            default: components["responses"]["Problem"];
+        };
+    };
+    listMarks: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                table: components["parameters"]["tableId"];
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Mark"][];
+                };
+            };
+            default: components["responses"]["Problem"];
+        };
+    };
+    setMark: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                table: components["parameters"]["tableId"];
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["MarkAt"];
+            };
+        };
+        responses: {
+            /** @description Marked */
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            default: components["responses"]["Problem"];
+        };
+    };
+    returnToMark: {
+        parameters: {
+            query?: never;
+            header: {
+                "Idempotency-Key": components["parameters"]["idempotency"];
+            };
+            path: {
+                table: components["parameters"]["tableId"];
+                mark: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["OnRevision"];
+            };
+        };
+        responses: {
+            /** @description Returned; the last entry that was reversed or posted again */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Entry"];
+                };
+            };
+            default: components["responses"]["Problem"];
+        };
+    };
+    removeMark: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                table: components["parameters"]["tableId"];
+                mark: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Forgotten */
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            default: components["responses"]["Problem"];
+        };
+    };
+    getDifference: {
+        parameters: {
+            query: {
+                from: number;
+                to: number;
+            };
+            header?: never;
+            path: {
+                table: components["parameters"]["tableId"];
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Difference"];
+                };
+            };
+            default: components["responses"]["Problem"];
+        };
+    };
+    getLife: {
+        parameters: {
+            query: {
+                revision: number;
+                /** @description by which the table knows it */
+                row: number;
+                column: string;
+            };
+            header?: never;
+            path: {
+                table: components["parameters"]["tableId"];
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Lived"][];
+                };
             };
             default: components["responses"]["Problem"];
         };

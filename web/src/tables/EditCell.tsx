@@ -4,6 +4,7 @@ import type { Draft } from "../api/queries";
 import { Dialog } from "../design/Dialog";
 import { Input, Labelled, Segments } from "../design/Field";
 import { Value } from "../design/Value";
+import { Life } from "./Life";
 import { usePosting } from "./PostBar";
 import type { Shown } from "./RowGrid";
 import { usePinned } from "./usePinned";
@@ -56,6 +57,9 @@ export function EditCell({ table, row, column, onClose }: Props) {
             onChange={(v) => setEvery(v === "every")}
           />
         </div>
+      )}
+      {pinned.revision !== undefined && (
+        <Life table={table} revision={pinned.revision} row={row.row} column={column.name} origin={row.origin} />
       )}
       {posting.strip}
     </Dialog>

@@ -1,12 +1,14 @@
 import { useMutation, useQueryClient } from "@tanstack/react-query";
 import { Link } from "react-router";
-import { api, ask, type Entry, type Table } from "../api/client";
+import { api, ask, type Entry, type Schemas, type Table } from "../api/client";
 import { useJournal, useTable } from "../api/queries";
 import { Balance } from "../design/Balance";
 import { Button, ButtonLink } from "../design/Button";
 import { Input, Labelled } from "../design/Field";
 import { Loading, Notice, ProblemNotice } from "../design/Notice";
 import { Page, Spread } from "../design/Spread";
+import { Between } from "./Between";
+import { Marks, useMarks } from "./Marks";
 import { ReadingEffect } from "./ReadingEffect";
 import { Value } from "../design/Value";
 import { count, n, when } from "../design/words";
@@ -22,6 +24,7 @@ export function JournalPage() {
   const { data, error } = useTable(table);
   const journal = useJournal(table);
   const [chosen, choose] = useState<number>();
+  const marks = useMarks(table).data ?? [];
   const entries = journal.data ?? [];
   const last = entries.findLast((e) => e.state === "posted" && e.number > 0);
   const at = entries.find((e) => e.number === chosen) ?? entries.at(-1);
@@ -51,19 +54,45 @@ export function JournalPage() {
               </thead>
               <tbody>
                 {entries.map((e) => (
-                  <Line key={e.number} entry={e} chosen={e === at} onChoose={() => choose(e.number)} />
+                  <Line
+                    key={e.number}
+                    entry={e}
+                    marks={marks.filter((m) => m.entry === e.number)}
+                    chosen={e === at}
+                    onChoose={() => choose(e.number)}
+                  />
                 ))}
               </tbody>
             </table>
           )}
         </Page>
       }
-      right={at && data && <EntryPage key={at.number} table={data} entry={at} last={at.number === last?.number} />}
+      right={
+        at &&
+        data && (
+          <EntryPage
+            key={at.number}
+            table={data}
+            entry={at}
+            entries={entries}
+            marks={marks.filter((m) => m.entry === at.number)}
+            last={at.number === last?.number}
+            stands={at.number === (last?.number ?? 0)}
+          />
+        )
+      }
     />
   );
 }
 
-function Line({ entry: e, chosen, onChoose }: { entry: Entry; chosen: boolean; onChoose: () => void }) {
+interface LineProps {
+  entry: Entry;
+  marks: Schemas["Mark"][];
+  chosen: boolean;
+  onChoose: () => void;
+}
+
+function Line({ entry: e, marks, chosen, onChoose }: LineProps) {
   const b = e.effect.balance;
   const change = b.after - b.before;
   const gone = e.state !== "posted";
@@ -78,6 +107,11 @@ function Line({ entry: e, chosen, onChoose }: { entry: Entry; chosen: boolean; o
         <button type="button" onClick={onChoose} className={`text-left ${gone ? "struck" : ""}`}>
           {e.words}
         </button>
+        {marks.map((m) => (
+          <span key={m.name} className="block text-[12px] font-semibold text-green">
+            Mark: {m.name}
+          </span>
+        ))}
         {e.reason && <span className="block text-[12px] text-ink-2 italic">{e.reason}</span>}
         {e.state === "reversed" && <span className="ml-2 text-ochre">reversed</span>}
         {e.state === "superseded" && <span className="ml-2 text-ink-2">superseded</span>}
@@ -97,7 +131,17 @@ function Line({ entry: e, chosen, onChoose }: { entry: Entry; chosen: boolean; o
 }
 
 /** One entry: what it did, its balance, and what can be done about it. */
-function EntryPage({ table, entry: e, last }: { table: Table; entry: Entry; last: boolean }) {
+interface EntryProps {
+  table: Table;
+  entry: Entry;
+  entries: Entry[];
+  marks: Schemas["Mark"][];
+  last: boolean;
+  /** The table stands as after this entry. */
+  stands: boolean;
+}
+
+function EntryPage({ table, entry: e, entries, marks, last, stands }: EntryProps) {
   const change = useJournalChange(table.id);
   const revision = table.revision;
   return (
@@ -175,6 +219,8 @@ function EntryPage({ table, entry: e, last }: { table: Table; entry: Entry; last
         </Notice>
       )}
       <Reason key={e.number} table={table} entry={e} />
+      <Marks table={table} marks={marks} last={stands} />
+      {e.kind !== "amend" && entries.length > 1 && <Between table={table.id} entry={e} entries={entries} />}
       {e.number === 0 && <HandOn table={table} />}
       {e.hasAside && (
         <p className="mb-3">

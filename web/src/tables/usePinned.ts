@@ -51,14 +51,22 @@ export function usePost(table: number, draft: Draft | null, onPosted: (entry: En
   });
 }
 
-export type Change = { reverse?: number } | { repost: number; following?: boolean };
+export type Change = { reverse?: number } | { repost: number; following?: boolean } | { mark: string };
 
-/** Reverses the last entry, or posts a reversed one again. */
+/** Reverses the last entry, posts a reversed one again, or returns to a mark. */
 export function useJournalChange(table: number) {
   const client = useQueryClient();
   return useMutation({
     mutationFn: ({ change, revision }: { change: Change; revision: number }) => {
       const header = { "Idempotency-Key": crypto.randomUUID() };
+      if ("mark" in change) {
+        return ask(
+          api.POST("/tables/{table}/marks/{mark}", {
+            params: { path: { table, mark: change.mark }, header },
+            body: { revision },
+          }),
+        );
+      }
       return "repost" in change
         ? ask(
             api.POST("/tables/{table}/entries/{number}/repost", {
@@ -81,6 +89,7 @@ async function refresh(client: ReturnType<typeof useQueryClient>, table: number)
   await Promise.all([
     client.invalidateQueries({ queryKey: ["table", table] }),
     client.invalidateQueries({ queryKey: ["journal", table] }),
+    client.invalidateQueries({ queryKey: ["marks", table] }),
     client.invalidateQueries({ queryKey: ["contents"] }),
     client.invalidateQueries({ queryKey: ["crosswalk"] }),
   ]);
