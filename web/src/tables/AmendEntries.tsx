@@ -183,13 +183,17 @@ interface ChangingProps {
 
 /** The form of an entry as it was; what is the same as before is no change. */
 function Changing({ line, kind, columns, revision, onParams }: ChangingProps) {
-  const [start] = useState(() => apart(line.params ?? line.was?.params));
+  // As it was when the form was opened; what is typed since is the form's own.
+  const [start] = useState(() => ({
+    ...apart(line.params ?? line.was?.params),
+    any: Boolean(line.params ?? line.was),
+  }));
   return (
     <EntryForm
       kind={kind}
       names={columns}
       column={columns[0] ?? ""}
-      params={line.params || line.was ? start.own : undefined}
+      params={start.any ? start.own : undefined}
       revision={revision}
       onShape={(shaping) => {
         const next = shaping && (start.where ? Object.assign({}, shaping, { where: start.where }) : shaping);

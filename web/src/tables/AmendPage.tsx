@@ -58,13 +58,12 @@ export function AmendPage() {
           body,
         }),
       ),
-    onSuccess: (entry) => {
+    onSuccess: async (entry) => {
+      const stale = ["table", "journal", "marks", "contents", "crosswalk", "amendment"];
+      await Promise.all(stale.map((name) => client.invalidateQueries({ queryKey: [name] })));
       choose(undefined);
       setPosted(entry);
       pinned.follow();
-      for (const name of ["table", "journal", "contents", "crosswalk", "amendment"]) {
-        void client.invalidateQueries({ queryKey: [name] });
-      }
     },
   });
   const stuck = (a?.steps ?? []).filter((s) => s.problem);

@@ -12,7 +12,7 @@ import { chosenOf, empty, StepsForm, stepsOf } from "./StepsForm";
 /** Rewrites the text of one or more columns by steps. */
 export function TidyForm({ names, column, params: p, onShape }: FormProps<Schemas["Tidy"]>) {
   const [columns, setColumns] = useState<string[]>(p?.columns ?? [column]);
-  const [chosen, choose] = useState(p ? chosenOf(p.steps) : empty);
+  const [chosen, choose] = useState(() => (p ? chosenOf(p.steps) : empty));
   const steps = stepsOf(chosen);
   useShaping(columns.length > 0 && steps.length > 0 ? { columns, steps } : null, onShape);
   return (
