@@ -22,6 +22,7 @@ import (
 	"grandledger/core/entry"
 	"grandledger/core/table"
 	"grandledger/core/tally"
+	"grandledger/core/tidy"
 	"grandledger/formats"
 	"grandledger/formats/csv"
 	"grandledger/formats/intake"
@@ -85,7 +86,7 @@ func generateNotes(lines, flat string, rows int) error {
 }
 
 // noteSteps in the order they are done.
-var noteSteps = []string{"json read", "json filter", "csv read", "csv counts"}
+var noteSteps = []string{"json read", "json filter", "csv read", "csv counts", "csv tidy"}
 
 // runNotes measures both sides on the notes.
 func runNotes(rows, rounds int) error {
@@ -197,6 +198,11 @@ func oursNotes(part, file string) error {
 			return err
 		}
 		lap("csv counts")
+		tidied := &entry.Tidy{Columns: []string{"note_no"}, Steps: []tidy.Step{{Op: tidy.Trim}, {Op: tidy.Lower}}}
+		if r, err := entry.Apply(ctx, tidied, t, entry.Inputs{}); err != nil || r.Effect.Changed != t.Rows() {
+			return fmt.Errorf("tidied %v (%w)", r, err)
+		}
+		lap("csv tidy")
 	} else {
 		if err := filterNotes(ctx, t, filepath.Join(filepath.Dir(file), "ours.csv"), &m); err != nil {
 			return err

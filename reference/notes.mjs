@@ -36,6 +36,7 @@ if (part === "json") {
   const columns = (await engine.runAndReadAll(`select column_name from information_schema.columns where table_name = 't' order by ordinal_position`)).getRows();
   const counts = columns.map(([c]) => `create table "c_${c}" as select "${c}", count(*) n from t group by all order by n desc`);
   await time("csv counts", ...counts);
+  await time("csv tidy", `create table tidied as select lower(trim(note_no)) note_no from t`);
   result.answers.distinct = [];
   for (const [c] of columns) result.answers.distinct.push(Number((await engine.runAndReadAll(`select count(*) from "c_${c}"`)).getRows()[0][0]));
 }

@@ -7,6 +7,7 @@ import (
 
 	"grandledger/core/coretest"
 	"grandledger/core/reading"
+	"grandledger/core/table"
 )
 
 func none(string) (reading.Reading, bool) { return reading.Reading{}, false }
@@ -17,7 +18,7 @@ func TestRowsAgainstCounting(t *testing.T) {
 	for range 300 {
 		before, after := coretest.Table(r, 80, 3), coretest.Table(r, 80, 3)
 		if r.IntN(3) == 0 {
-			next, _ := before.Columns()[1].Rewrite(strings.ToUpper)
+			next, _ := before.Columns()[1].Rewrite(table.Each(strings.ToUpper))
 			before = before.With(1, next)
 		}
 		left := map[string]int{}

@@ -108,7 +108,7 @@ func TestAgainstRows(t *testing.T) {
 	for range 800 {
 		tab := coretest.Table(r, 150, 3)
 		if r.IntN(2) == 0 {
-			next, _ := tab.Columns()[0].Rewrite(strings.ToUpper)
+			next, _ := tab.Columns()[0].Rewrite(table.Each(strings.ToUpper))
 			tab = tab.With(0, next)
 		}
 		if r.IntN(2) == 0 {

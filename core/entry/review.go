@@ -39,12 +39,13 @@ func (e *Review) apply(_ context.Context, t *table.Table, _ Inputs) (*Result, er
 		return !ok
 	}
 	w := newRewriting(t)
-	err = w.column(e.Column, func(v string) string {
+	keep := func(v string) string {
 		if unread(v) {
 			return ""
 		}
 		return v
-	})
+	}
+	err = w.column(e.Column, func() func(string) string { return keep })
 	if err != nil {
 		return nil, err
 	}

@@ -149,11 +149,7 @@ func (e *Split) apply(_ context.Context, t *table.Table, _ Inputs) (*Result, err
 // derived gives a column worked out from the values of another one: the same codes under
 // another dictionary. Cells that do not exist do not exist in it either.
 func derived(c *table.Column, name string, of func(code uint32, v string) string) *table.Column {
-	code := uint32(0)
-	made, _ := c.Rewrite(func(v string) string {
-		code++ // Rewrite goes through the codes from 1
-		return of(code, v)
-	})
+	made, _ := c.Rewrite(func() func(uint32, string) string { return of })
 	made.Name, made.Reading = name, reading.Reading{}
 	return made
 }

@@ -36,16 +36,19 @@ func (e *Tidy) apply(ctx context.Context, t *table.Table, _ Inputs) (*Result, er
 	if len(e.Steps) == 0 || len(e.Steps) > maxSteps {
 		return nil, problem.New("Choose what to tidy", "there is nothing to tidy, or more than %d steps", maxSteps)
 	}
-	do, err := tidy.All(e.Steps)
-	if err != nil {
+	if _, err := tidy.All(e.Steps); err != nil {
 		return nil, err
+	}
+	each := func() func(string) string { // letter case is not for several goroutines at once
+		do, _ := tidy.All(e.Steps)
+		return do
 	}
 	w := newRewriting(t)
 	for _, name := range e.Columns {
 		if err := ctx.Err(); err != nil {
 			return nil, err
 		}
-		if err := w.column(name, do); err != nil {
+		if err := w.column(name, each); err != nil {
 			return nil, err
 		}
 	}

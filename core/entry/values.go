@@ -55,12 +55,13 @@ func (e *Values) apply(_ context.Context, t *table.Table, _ Inputs) (*Result, er
 		to[c.From] = c.To
 	}
 	w := newRewriting(t)
-	err := w.column(e.Column, func(v string) string {
+	change := func(v string) string {
 		if next, ok := to[v]; ok {
 			return next
 		}
 		return v
-	})
+	}
+	err := w.column(e.Column, func() func(string) string { return change })
 	if err != nil {
 		return nil, err
 	}

@@ -2,6 +2,8 @@ package table
 
 import (
 	"math/bits"
+	"runtime"
+	"sync"
 )
 
 // partition is how many values a partition of settle has: their index fits the
@@ -16,43 +18,74 @@ type hashed struct{ hash, code uint32 }
 // is rewritten accordingly. Values are split by hash into partitions and each is indexed
 // alone; the text of a value is read only where another has its hash.
 //
-// Cost: O(values), with 12 bytes a value held for its time.
+// Cost: O(values) on all cores, with 12 bytes a value held for its time.
 func (b *DictBuilder) settle(out []uint32) {
 	n := b.Len()
-	shift := uint(32 - bits.Len(uint(n/partition)))
-	starts := make([]int, 1<<(32-shift)+1)
+	workers := min(runtime.GOMAXPROCS(0), 1+n/settledAlone)
+	width := bits.Len(uint(n / partition))
+	shift := uint(32 - width)
 	first := make([]uint32, n+1) // for each code its hash, and then the code of the first value equal to it
-	for code := uint32(1); code <= uint32(n); code++ {
-		first[code] = hash(b.value(code))
-		starts[first[code]>>shift+1]++
+	counts := make([][]int, workers)
+	of := func(w int) (from, to uint32) { return uint32(1 + n*w/workers), uint32(1 + n*(w+1)/workers) }
+	side(workers, func(w int) {
+		counts[w] = make([]int, 1<<width)
+		for code, to := of(w); code < to; code++ {
+			first[code] = hash(b.value(code))
+			counts[w][first[code]>>shift]++
+		}
+	})
+	starts, at, largest := make([]int, 1<<width+1), 0, 0
+	for i := range 1 << width {
+		starts[i] = at
+		for w := range counts {
+			counts[w][i], at = at, at+counts[w][i]
+		}
+		largest = max(largest, at-starts[i])
 	}
-	largest := 0
-	for i := 1; i < len(starts); i++ {
-		largest = max(largest, starts[i])
-		starts[i] += starts[i-1]
-	}
+	starts[1<<width] = at
 	ordered := make([]hashed, n)
-	for code := uint32(1); code <= uint32(n); code++ {
-		at := &starts[first[code]>>shift]
-		ordered[*at] = hashed{first[code], code}
-		*at++
-	}
-	equal := 0
-	index := make([]hashed, 2<<bits.Len(uint(largest)))
-	from := 0
-	for _, to := range starts[:len(starts)-1] {
-		clear(index)
-		for _, v := range ordered[from:to] {
-			first[v.code] = b.firstOf(index, v)
-			if first[v.code] != v.code {
-				equal++
+	side(workers, func(w int) {
+		for code, to := of(w); code < to; code++ {
+			place := &counts[w][first[code]>>shift]
+			ordered[*place] = hashed{first[code], code}
+			*place++
+		}
+	})
+	equal := make([]int, workers)
+	side(workers, func(w int) {
+		index := make([]hashed, 2<<bits.Len(uint(largest)))
+		for i := w; i < len(starts)-1; i += workers {
+			clear(index)
+			for _, v := range ordered[starts[i]:starts[i+1]] {
+				first[v.code] = b.firstOf(index, v)
+				if first[v.code] != v.code {
+					equal[w]++
+				}
 			}
 		}
-		from = to
+	})
+	for _, n := range equal {
+		if n > 0 {
+			b.close(first, out)
+			return
+		}
 	}
-	if equal > 0 {
-		b.close(first, out)
+}
+
+// settledAlone is how many values are settled before another core is worth it.
+const settledAlone = 1 << 17
+
+// side runs workers side by side.
+func side(workers int, work func(w int)) {
+	if workers == 1 {
+		work(0)
+		return
 	}
+	var all sync.WaitGroup
+	for w := range workers {
+		all.Go(func() { work(w) })
+	}
+	all.Wait()
 }
 
 // firstOf finds the first value of a partition that is equal to one, or makes it that.

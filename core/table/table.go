@@ -54,30 +54,6 @@ func (c *Column) physical() int {
 	return c.Dict.Len() + 1
 }
 
-// Rewrite gives the column with every value v replaced by to(v). Two values that
-// become one share a code afterwards. Values that are left alone must come back as
-// they are. Missing cells stay missing. recode gives for each code the code of what the
-// value has become, in the dictionary of the new column.
-//
-// Cost: one call of to per distinct value and a new View; no row is touched.
-func (c *Column) Rewrite(to func(value string) string) (next *Column, recode []uint32) {
-	b := NewDictBuilder()
-	recode = make([]uint32, c.Dict.Len()+1)
-	for code := uint32(1); code <= uint32(c.Dict.Len()); code++ {
-		recode[code] = b.Add(to(c.Dict.Value(code)))
-	}
-	out := *c
-	out.Dict = b.Dict()
-	out.View = &View{At: recode}
-	if c.View != nil {
-		out.View.At = make([]uint32, len(c.View.At))
-		for p, code := range c.View.At {
-			out.View.At[p] = recode[code]
-		}
-	}
-	return &out, recode
-}
-
 // Origin says where base rows came from: Rows[i] is the source's row number, from 1,
 // for base row i, and 0 where the base row has none in this source. Rows nil means
 // base row i is the source's row i+1.

@@ -68,7 +68,7 @@ func TestRewriteEqualsCellByCell(t *testing.T) {
 		text := coretest.Text(before)
 		c := before.Columns()[0]
 		for _, to := range []func(string) string{strings.ToLower, strings.TrimSpace, func(v string) string { return v[:len(v)/2] }} {
-			next, _ := c.Rewrite(to)
+			next, _ := c.Rewrite(table.Each(to))
 			if next.Codes != c.Codes {
 				t.Fatal("the codes were not shared")
 			}
@@ -105,7 +105,7 @@ func TestCountsFollowSelection(t *testing.T) {
 			}
 		}
 		for _, tt := range []*table.Table{tab, tab.Select(sel)} {
-			c, _ := tt.Columns()[1].Rewrite(strings.ToLower)
+			c, _ := tt.Columns()[1].Rewrite(table.Each(strings.ToLower))
 			tt = tt.With(1, c)
 			want := map[string]int{}
 			for _, row := range coretest.Rows(tt) {
@@ -170,5 +170,45 @@ func TestNewTableChecks(t *testing.T) {
 	}
 	if _, _, err := tab.Column("b"); !errors.Is(err, table.ErrNoColumn) {
 		t.Errorf("a column that is not there: %v", err)
+	}
+}
+
+// So many values that they are rewritten on several goroutines in turn, against a map; those that
+// become one share the code of the first.
+func TestRewriteManyValues(t *testing.T) {
+	const n = 300_000
+	b := table.NewDictBuilder()
+	for i := range n {
+		b.Add(fmt.Sprint("value ", i))
+	}
+	codes := make([]uint32, n)
+	for i := range codes {
+		codes[i] = uint32(i + 1)
+	}
+	c := &table.Column{Name: "a", Codes: &table.Codes{At: codes}, Dict: b.Dict()}
+	next, recode := c.Rewrite(func() func(uint32, string) string {
+		return func(code uint32, v string) string {
+			if code%3 == 0 {
+				return v[:len(v)-1]
+			}
+			return strings.ToUpper(v)
+		}
+	})
+	known := map[string]uint32{}
+	for code := uint32(1); code <= n; code++ {
+		v := fmt.Sprint("value ", code-1)
+		want := strings.ToUpper(v)
+		if code%3 == 0 {
+			want = v[:len(v)-1]
+		}
+		if known[want] == 0 {
+			known[want] = uint32(len(known) + 1)
+		}
+		if recode[code] != known[want] || next.Dict.Value(recode[code]) != want {
+			t.Fatalf("%q became %q with the code %d, want %q with %d", v, next.Dict.Value(recode[code]), recode[code], want, known[want])
+		}
+	}
+	if next.Dict.Len() != len(known) || recode[0] != 0 {
+		t.Errorf("%d values, want %d", next.Dict.Len(), len(known))
 	}
 }

@@ -29,7 +29,7 @@ func TestCompareAgainstCounting(t *testing.T) {
 	}
 	for range 300 {
 		a, b := coretest.Table(r, 50, 2), coretest.Table(r, 50, 2)
-		next, _ := b.Columns()[1].Rewrite(strings.ToUpper)
+		next, _ := b.Columns()[1].Rewrite(table.Each(strings.ToUpper))
 		b = b.With(1, next)
 		here, there := count(a, 0), count(b, 1)
 		var want []tally.BesideLine

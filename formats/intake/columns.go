@@ -154,7 +154,7 @@ func (r *repaired) repair(c *table.Column) *table.Column {
 			*rows = append(*rows, row)
 		}
 	}
-	c, _ = c.Rewrite(Clean)
+	c, _ = c.Rewrite(table.Each(Clean))
 	return c
 }
 
