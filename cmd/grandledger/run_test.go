@@ -1,6 +1,8 @@
 package main
 
 import (
+	"os"
+	"path/filepath"
 	"strings"
 	"testing"
 )
@@ -32,5 +34,53 @@ func TestRunCommand(t *testing.T) {
 		if out != c.out || !strings.Contains(said, c.says) || status != c.status {
 			t.Errorf("%s: status %d, %q, says %q", c.args, status, out, said)
 		}
+	}
+}
+
+// A procedure in YAML with a table its formula looks into: each file is given by name, the result
+// goes into a directory, a check that does not hold ends with a status of its own, and tables that
+// look into each other are told from one another.
+func TestRunSeveralTables(t *testing.T) {
+	dir := t.TempDir()
+	for name, text := range map[string]string{
+		"ports.csv": "boat,port\nTern, PK\nAuk,GP\n", "others.csv": "boat,port\nTern,SB\n",
+		"notes.csv": "no,boat\n1,Tern\n2,Auk\n", "twice.csv": "no,boat\n1,Tern\n1,Auk\n",
+		"two.yaml": `version: 1
+name: Notes / all
+source: {files: [notes.csv], how: {format: delimited}}
+steps:
+- {entry: 1, kind: check, words: x, params: {key: [no]}}
+- {entry: 2, kind: formula, words: x, params: {formula: 'lookup("Ports", "port", "boat", boat)', name: port, tables: {Ports: 7}}}
+tables:
+- name: Ports
+  source: {files: [ports.csv], how: {format: delimited}}
+  steps:
+  - {entry: 1, kind: tidy, words: x, params: {columns: [port], steps: [{op: trim}]}}
+`,
+		"none.yaml": "version: 1\nname: Notes\nsource: {files: [], how: {format: delimited}}\nsteps: []\n",
+		"less.yaml": "version: 1\nname: Notes\nsource: {files: [notes.csv], how: {format: delimited}}\nsteps:\n- {entry: 2, kind: formula, words: x, params: {formula: 'lookup(\"Ports\", \"port\", \"boat\", boat)', name: port}}\n",
+		"bad.yaml":  "version: 1\nversion: 1\n",
+	} {
+		write1(t, dir, name, text)
+	}
+	for _, c := range []struct {
+		args, out, says string
+		status          int
+	}{
+		{"run two.yaml", "no,boat,port\n1,Tern,PK\n2,Auk,GP\n", "2. New column port", 0},
+		{"run two.yaml --source Ports=others.csv", "no,boat,port\n1,Tern,SB\n2,Auk,\n", "", 0},
+		{"run two.yaml --source twice.csv", "", "the check does not hold: 1 rows are against it", 3},
+		{"run two.yaml --out .", "", "", 0},
+		{"run none.yaml", "", "does not say which file", 1},
+		{"run less.yaml", "", `no table called "Ports"`, 1},
+		{"run bad.yaml", "", "cannot be read", 1},
+	} {
+		out, said, status := command(t, dir, "", strings.Fields(c.args)...)
+		if out != c.out || !strings.Contains(said, c.says) || status != c.status {
+			t.Errorf("%s: status %d, %q, says %q", c.args, status, out, said)
+		}
+	}
+	if got, err := os.ReadFile(filepath.Join(dir, "Notes _ all.csv")); err != nil || string(got) != "no,boat,port\n1,Tern,PK\n2,Auk,GP\n" {
+		t.Errorf("%s (%v)", got, err)
 	}
 }
