@@ -12,8 +12,6 @@ import (
 	"fmt"
 	"io"
 
-	"sigs.k8s.io/yaml"
-
 	"grandledger/core/entry"
 	"grandledger/core/problem"
 	"grandledger/core/table"
@@ -76,7 +74,7 @@ func Read(r io.Reader) (*Procedure, error) {
 		if len(text) > maxYAML {
 			return nil, problem.New("Export it as JSON", "the procedure is longer than %d MiB, which is read as JSON alone", maxYAML>>20)
 		}
-		if text, err = yaml.YAMLToJSONStrict(text); err != nil {
+		if text, err = fromYAML(text); err != nil {
 			return nil, problem.New("Mend it, or export the journal as a procedure again", "the procedure cannot be read: %v", err)
 		}
 	}
@@ -118,11 +116,11 @@ func (p *Procedure) Write(w io.Writer) error {
 
 // WriteYAML writes a procedure as YAML.
 func (p *Procedure) WriteYAML(w io.Writer) error {
-	raw, err := yaml.Marshal(p)
-	if err == nil {
-		_, err = w.Write(raw)
+	raw, err := json.Marshal(p)
+	if err != nil {
+		return err
 	}
-	return err
+	return toYAML(w, raw)
 }
 
 // Unmet is a check of a procedure that does not hold.

@@ -5,6 +5,7 @@ import (
 	"context"
 	"encoding/json"
 	"errors"
+	"reflect"
 	"slices"
 	"strings"
 	"testing"
@@ -57,6 +58,11 @@ func TestReadRefuses(t *testing.T) {
 		`{"version":1,"colour":"red"}`:                                                  "unknown field",
 		`{"version":1} {}`:                                                              "after the end",
 		`[]`:                                                                            "cannot be read",
+		"version: 1\nname: &a x\nsteps: [*a]\n":                                         "aliases",
+		"version: 1\n---\nversion: 1\n":                                                 "after the end",
+		"version: 1\nversion: 1\n":                                                      "comes twice",
+		"version: 1\ncolour: red\n":                                                     "unknown field",
+		"\tversion: [":                                                                  "cannot be read",
 		``:                                                                              "cannot be read",
 		`{"version":1,"steps":[{"entry":1,"kind":"dance","words":"Dance","params":{}}]}`:                        `entry 1 (Dance): there is no kind of entry called "dance"`,
 		`{"version":1,"steps":[{"entry":1,"kind":"tidy","words":"Tidy","params":{"columns":[],"steps":1}}]}`:    "cannot be read",
@@ -112,4 +118,49 @@ func TestDocuments(t *testing.T) {
 	if strings.Contains(page.String(), "<script") || strings.Contains(page.String(), "http") {
 		t.Error("the page reaches outside")
 	}
+}
+
+// A procedure written as YAML is read as it was, whatever its columns are called; deep nesting is
+// no trouble.
+func TestYAML(t *testing.T) {
+	p := &Procedure{Version: 1, Table: Table{Name: "no", Source: Source{Files: []string{"yes: no.csv", "1e3", "# x", ""}}, Steps: []Step{
+		{1, "values", "line\nbreak \u2028 'quoted'", json.RawMessage(`{"column":"no","changes":[{"from":"0017","to":"null"},{"from":" ~","to":"\\t\""},{"from":"2031-10-04","to":"<<"},{"from":"1.50","to":"é"}]}`)}}}}
+	var out bytes.Buffer
+	if err := p.WriteYAML(&out); err != nil {
+		t.Fatal(err)
+	}
+	again, err := Read(bytes.NewReader(out.Bytes()))
+	if err != nil {
+		t.Fatalf("%s\n%v", out.String(), err)
+	}
+	a, _ := json.Marshal(p)
+	b, _ := json.Marshal(again)
+	var x, y any
+	if errors.Join(json.Unmarshal(a, &x), json.Unmarshal(b, &y)) != nil || !reflect.DeepEqual(x, y) {
+		t.Errorf("%s\nwas %s\nis %s", out.String(), a, b)
+	}
+	if _, err := Read(strings.NewReader(strings.Repeat("[", 100_000))); err == nil {
+		t.Error("deep nesting was read")
+	}
+	if _, err := Read(strings.NewReader("a: " + strings.Repeat("[", 100_000))); err == nil {
+		t.Error("deep nesting was read")
+	}
+}
+
+func FuzzRead(f *testing.F) {
+	f.Add(two)
+	f.Add("version: 1\nname: x\nsource: {files: [], how: {format: \"\"}}\nsteps: []\n")
+	f.Fuzz(func(t *testing.T, text string) {
+		p, err := Read(strings.NewReader(text))
+		if err != nil {
+			return
+		}
+		var out bytes.Buffer
+		if err := p.Write(&out); err != nil {
+			t.Fatal(err)
+		}
+		if _, err := Read(&out); err != nil {
+			t.Fatalf("what was written cannot be read: %v", err)
+		}
+	})
 }
