@@ -38,8 +38,8 @@ func TestTidyAndShape(t *testing.T) {
 	w.click("label", "^gear$")
 	w.see("[aria-label='Columns afterwards'] td", "^species and gear$")
 	w.press("^Fill blanks$")
-	w.click("[role=combobox][aria-label='Column to fill']", "landing_no")
-	w.click("[role=option]", "^price$")
+	w.element("[aria-label='Columns to fill: landing_no']").MustClick()
+	w.element("[aria-label='Columns to fill: price']").MustClick()
 	w.balance("Cells rewritten", "69")
 
 	w.press("^Formula$")

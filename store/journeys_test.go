@@ -41,7 +41,7 @@ func (j *journey) draw(at store.Table) (kind, params string) {
 		{"duplicates", fmt.Sprintf(`{"key":[%q,%q],"keep":"last"}`, column, at.Columns[0])},
 		{"return", fmt.Sprintf(`{"entry":%d}`, 1+j.r.IntN(max(at.Next, 1)))},
 		{"rows", fmt.Sprintf(`{"holding":{"op":"contains","column":%q,"text":"w"},"keep":false}`, column)},
-		{"fill", fmt.Sprintf(`{"column":%q,"with":"above"}`, column)},
+		{"fill", fmt.Sprintf(`{"columns":[%q],"with":"above"}`, column)},
 		{"reading", fmt.Sprintf(`{"column":%q,"reading":{"kind":"code"}}`, column)},
 		{"split", fmt.Sprintf(`{"column":%q,"by":"marks","marks":[" "],"take":"first"}`, column)},
 		{"split", fmt.Sprintf(`{"column":%q,"by":"marks","marks":[" "],"rows":true}`, column)},

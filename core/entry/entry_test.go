@@ -56,7 +56,7 @@ func draw(r *rand.Rand, kind string, earlier, rows int) entry.Entry {
 	case "combine":
 		return &entry.Combine{Columns: []string{"b", columns[0], "c"}, Separator: "; ", Name: fmt.Sprint("all ", earlier)}
 	case "fill":
-		return &entry.Fill{Column: columns[0], With: []entry.FillWith{entry.Above, entry.Constant, entry.Other, entry.Next, entry.Repeats}[r.IntN(5)], Value: "filled", From: "c"}
+		return &entry.Fill{Columns: []string{columns[0]}, With: []entry.FillWith{entry.Above, entry.Constant, entry.Other, entry.Next, entry.Repeats}[r.IntN(5)], Value: "filled", From: "c"}
 	case "number":
 		return &entry.Number{Name: fmt.Sprint("no ", earlier), Start: r.IntN(9), Width: r.IntN(6), Prefix: "N"}
 	case "cell":
@@ -396,9 +396,9 @@ func TestBadParametersAreRefused(t *testing.T) {
 		{"split", `{"column":"a","by":"magic"}`, "magic"},
 		{"combine", `{"columns":["a"],"separator":"","name":"b"}`, "nothing to combine"},
 		{"combine", `{"columns":["a","a"],"separator":"","name":" "}`, "no name"},
-		{"fill", `{"column":"a","with":"constant"}`, "no value to fill with"},
-		{"fill", `{"column":"a","with":"next"}`, "no value of it ends in a number"},
-		{"fill", `{"column":"a","with":"luck"}`, "luck"},
+		{"fill", `{"columns":["a"],"with":"constant"}`, "no value to fill with"},
+		{"fill", `{"columns":["a"],"with":"next"}`, "no value of it ends in a number"},
+		{"fill", `{"columns":["a"],"with":"luck"}`, "luck"},
 		{"number", `{"name":"a","start":1}`, "used twice"},
 		{"number", `{"name":"n","start":-1}`, "cannot be numbered so"},
 		{"number", `{"name":"n","start":1,"where":{"op":"blank","column":"a"}}`, "whole column"},

@@ -12,12 +12,12 @@ import (
 	"grandledger/core/table"
 )
 
-// Fill fills the blank cells of a column, or blanks the repeats of the value above.
+// Fill fills the blank cells of columns, or blanks the repeats of the value above.
 type Fill struct {
-	Column string   `json:"column"`
-	With   FillWith `json:"with"`
-	Value  string   `json:"value,omitempty"` // of constant
-	From   string   `json:"from,omitempty"`  // of column
+	Columns []string `json:"columns"`
+	With    FillWith `json:"with"`
+	Value   string   `json:"value,omitempty"` // of constant
+	From    string   `json:"from,omitempty"`  // of column
 }
 
 // FillWith says what blank cells become.
@@ -34,25 +34,51 @@ const (
 
 // Words says what the cells become.
 func (e *Fill) Words() string {
+	of := listing(e.Columns)
 	switch e.With {
 	case Above:
-		return "Fill blank cells of " + e.Column + " from above"
+		return "Fill blank cells of " + of + " from above"
 	case Other:
-		return "Fill blank cells of " + e.Column + " from " + e.From
+		return "Fill blank cells of " + of + " from " + e.From
 	case Next:
-		return "Give new ids in " + e.Column + " after the highest one"
+		return "Give new ids in " + of + " after the highest one"
 	case Repeats:
-		return "Blank what repeats the cell above in " + e.Column
+		return "Blank what repeats the cell above in " + of
 	}
-	return "Fill blank cells of " + e.Column + " with “" + brief(e.Value) + "”"
+	return "Fill blank cells of " + of + " with “" + brief(e.Value) + "”"
 }
 
-// Cost: O(base rows) and O(distinct).
-func (e *Fill) apply(_ context.Context, t *table.Table, _ Inputs) (*Result, error) {
-	c, at, err := column(t, e.Column)
-	if err != nil {
-		return nil, err
+// Cost: O(base rows) and O(distinct) for each column.
+func (e *Fill) apply(ctx context.Context, t *table.Table, _ Inputs) (*Result, error) {
+	if len(e.Columns) == 0 {
+		return nil, problem.New("Choose at least one column", "no column was chosen")
 	}
+	all := &Result{Table: t}
+	for _, name := range e.Columns {
+		if err := ctx.Err(); err != nil {
+			return nil, err
+		}
+		c, at, err := column(all.Table, name)
+		if err != nil {
+			return nil, err
+		}
+		r, err := e.fill(all.Table, c, at)
+		if err != nil {
+			return nil, err
+		}
+		all.Table = r.Table
+		all.Effect.Balance = r.Effect.Balance
+		all.Effect.Columns = append(all.Effect.Columns, r.Effect.Columns...)
+		all.Effect.Changed += r.Effect.Changed
+		all.Effect.Pairs = append(all.Effect.Pairs, r.Effect.Pairs...)
+	}
+	slices.SortStableFunc(all.Effect.Pairs, byRows)
+	all.Effect.Pairs = all.Effect.Pairs[:min(len(all.Effect.Pairs), MaxPairs)]
+	return all, nil
+}
+
+// fill fills one column.
+func (e *Fill) fill(t *table.Table, c *table.Column, at int) (*Result, error) {
 	f := newFilling(t, c)
 	switch e.With {
 	case Above:

@@ -10,6 +10,7 @@ import (
 	"grandledger/core/problem"
 	"grandledger/core/reading"
 	"grandledger/core/table"
+	"grandledger/core/tally"
 )
 
 // Gather makes one row of the rows that are equal on a key: the cells of some columns become
@@ -68,7 +69,9 @@ func (e *Gather) apply(_ context.Context, t *table.Table, _ Inputs) (*Result, er
 		next.Codes, next.View, next.Dict = &table.Codes{At: f.codes}, nil, f.b.Dict()
 		next.Reading = reading.Reading{Kind: reading.List}
 		out = out.With(at, &next)
-		effect.Columns = append(effect.Columns, ColumnEffect{Column: name, Cells: len(kept.Rows), DistinctBefore: distinct(t.Counts(c)), DistinctAfter: distinct(out.Counts(&next))})
+		counts := out.Counts(&next)
+		effect.Columns = append(effect.Columns, ColumnEffect{Column: name, Cells: len(kept.Rows), DistinctBefore: distinct(t.Counts(c)), DistinctAfter: distinct(counts),
+			Top: tally.Top(&next, counts, 20)})
 	}
 	for _, c := range t.Columns() {
 		if slices.Contains(e.Key, c.Name) || slices.Contains(e.Columns, c.Name) {

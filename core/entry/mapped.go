@@ -79,7 +79,7 @@ func mapped(e Entry, to func(string) string) Entry {
 		return &out
 	case *Fill:
 		out := *e
-		out.Column, out.From = to(e.Column), to(e.From)
+		out.Columns, out.From = all(e.Columns), to(e.From)
 		return &out
 	case *Formula:
 		out := *e

@@ -25,7 +25,7 @@ func TestMapped(t *testing.T) {
 		{"columns", `{"columns":[{"from":"no","as":"port"},{"from":"gear"}]}`, `{"columns":[{"from":"note","as":"port"},{"from":"gear"}]}`, []string{"no", "gear"}},
 		{"split", `{"column":"port","by":"change","names":["no"]}`, `{"column":"harbour","by":"change","names":["no"]}`, []string{"port"}},
 		{"combine", `{"columns":["port","no"],"separator":" ","name":"both"}`, `{"columns":["harbour","note"],"separator":" ","name":"both"}`, []string{"port", "no"}},
-		{"fill", `{"column":"port","with":"column","from":"no"}`, `{"column":"harbour","with":"column","from":"note"}`, []string{"port", "no"}},
+		{"fill", `{"columns":["port"],"with":"column","from":"no"}`, `{"columns":["harbour"],"with":"column","from":"note"}`, []string{"port", "no"}},
 		{"number", `{"name":"no","start":1}`, `{"name":"no","start":1}`, nil},
 		{"formula", `{"formula":"kg_net * 2 + len(port) + len(\"port\") + (let no2 = 1; no2)","name":"port"}`, `{"formula":"weight * 2 + len(harbour) + len(\"port\") + (let no2 = 1; no2)","name":"port"}`, []string{"port", "kg_net"}},
 		{"formula", `{"formula":"größe + no","name":"no","replace":true}`, `{"formula":"größe + note","name":"note","replace":true}`, []string{"no", "größe"}},

@@ -50,13 +50,15 @@ func TestShaping(t *testing.T) {
 			"gear|note\n|PK-09\nnet|PK-10\n∅|\nnet|∅"},
 		{&entry.Columns{Columns: []entry.ColumnAs{{From: "no"}, {From: "crew"}, {From: "gear"}, {From: "gear", As: "gear as it came"}}}, "Copy columns: 1 more",
 			"no|crew|gear|gear as it came\nPK-09|Ana & Bo, Cy||\nPK-10|Dan|net|net\n|Sandy and Eve|∅|∅\n∅||net|net"},
-		{&entry.Fill{Column: "gear", With: entry.Above}, "Fill blank cells of gear from above",
+		{&entry.Fill{Columns: []string{"gear"}, With: entry.Above}, "Fill blank cells of gear from above",
 			"no|crew|gear\nPK-09|Ana & Bo, Cy|\nPK-10|Dan|net\n|Sandy and Eve|net\n∅||net"},
-		{&entry.Fill{Column: "gear", With: entry.Constant, Value: "pots"}, "Fill blank cells of gear with “pots”",
+		{&entry.Fill{Columns: []string{"gear", "crew"}, With: entry.Constant, Value: "?"}, "Fill blank cells of gear and crew with “?”",
+			"no|crew|gear\nPK-09|Ana & Bo, Cy|?\nPK-10|Dan|net\n|Sandy and Eve|?\n∅|?|net"},
+		{&entry.Fill{Columns: []string{"gear"}, With: entry.Constant, Value: "pots"}, "Fill blank cells of gear with “pots”",
 			"no|crew|gear\nPK-09|Ana & Bo, Cy|pots\nPK-10|Dan|net\n|Sandy and Eve|pots\n∅||net"},
-		{&entry.Fill{Column: "no", With: entry.Other, From: "gear"}, "Fill blank cells of no from gear",
+		{&entry.Fill{Columns: []string{"no"}, With: entry.Other, From: "gear"}, "Fill blank cells of no from gear",
 			"no|crew|gear\nPK-09|Ana & Bo, Cy|\nPK-10|Dan|net\n|Sandy and Eve|∅\nnet||net"},
-		{&entry.Fill{Column: "no", With: entry.Next}, "Give new ids in no after the highest one",
+		{&entry.Fill{Columns: []string{"no"}, With: entry.Next}, "Give new ids in no after the highest one",
 			"no|crew|gear\nPK-09|Ana & Bo, Cy|\nPK-10|Dan|net\nPK-11|Sandy and Eve|∅\nPK-12||net"},
 		{&entry.Gather{Key: []string{"gear"}, Columns: []string{"crew"}}, "Gather crew of the rows with the same gear into lists",
 			"no|crew|gear\nPK-09|[\"Ana \u0026 Bo, Cy\"]|\nPK-10|[\"Dan\"]|net\n|[\"Sandy and Eve\"]|∅"},
@@ -75,12 +77,12 @@ func TestShaping(t *testing.T) {
 		}
 	}
 	above := coretest.Build([]string{"port", "n"}, []string{"PK", "1"}, []string{"PK", "2"}, []string{"GP", "3"}, []string{"GP", "4"}, []string{"PK", "5"})
-	res, err := entry.Apply(context.Background(), &entry.Fill{Column: "port", With: entry.Repeats}, above, entry.Inputs{})
+	res, err := entry.Apply(context.Background(), &entry.Fill{Columns: []string{"port"}, With: entry.Repeats}, above, entry.Inputs{})
 	if err != nil || shown(res.Table) != "port|n\nPK|1\n|2\nGP|3\n|4\nPK|5" || res.Effect.Columns[0].Cells != 2 {
 		t.Errorf("%s %+v (%v)", shown(res.Table), res.Effect, err)
 	}
 	// Filling from above takes the nearest row above that stands, and leaves rows set aside alone.
-	back, err := entry.Apply(context.Background(), &entry.Fill{Column: "port", With: entry.Above}, res.Table, entry.Inputs{})
+	back, err := entry.Apply(context.Background(), &entry.Fill{Columns: []string{"port"}, With: entry.Above}, res.Table, entry.Inputs{})
 	if err != nil || shown(back.Table) != shown(above) {
 		t.Errorf("%s (%v)", shown(back.Table), err)
 	}

@@ -1327,7 +1327,7 @@ export interface components {
             drop?: boolean;
         };
         Fill: {
-            column: string;
+            columns: string[];
             /** @enum {string} */
             with: "above" | "constant" | "column" | "next" | "repeats";
             value?: string;

@@ -1,6 +1,7 @@
 import { useState } from "react";
 import type { Schemas } from "../api/client";
 import { Check, Input, Labelled, Select } from "../design/Field";
+import { Several } from "./Several";
 import { options, Row, useShaping, type FormProps } from "./ShapeForms";
 
 /** Puts several columns together into one. */
@@ -56,19 +57,19 @@ export function CombineForm({ names, params: p, onShape }: FormProps<Schemas["Co
 
 /** Fills blank cells, or blanks repeats. */
 export function FillForm({ names, column, params: p, onShape }: FormProps<Schemas["Fill"]>) {
-  const [of, setOf] = useState(p?.column ?? column);
+  const [columns, setColumns] = useState<string[]>(p?.columns ?? [column]);
   const [how, setHow] = useState<Schemas["Fill"]["with"]>(p?.with ?? "above");
   const [value, setValue] = useState(p?.value ?? "");
   const [from, setFrom] = useState(p?.from || (names.find((c) => c !== column) ?? ""));
-  const ready = how !== "constant" || value.trim() !== "";
+  const ready = columns.length > 0 && (how !== "constant" || value.trim() !== "");
   useShaping(
-    ready ? { column: of, with: how, ...(how === "constant" && { value }), ...(how === "column" && { from }) } : null,
+    ready ? { columns, with: how, ...(how === "constant" && { value }), ...(how === "column" && { from }) } : null,
     onShape,
   );
   return (
     <div className="grid grid-cols-[100px_1fr] gap-y-2.5">
-      <Row label="Column">
-        <Select label="Column to fill" value={of} options={options(names)} onChange={setOf} className="w-52" />
+      <Row label="Columns">
+        <Several names={names} chosen={columns} label="Columns to fill" onChoose={setColumns} />
       </Row>
       <Row label="Blank cells">
         <Select
@@ -100,7 +101,7 @@ export function FillForm({ names, column, params: p, onShape }: FormProps<Schema
           <Select
             label="Column to fill from"
             value={from}
-            options={options(names.filter((c) => c !== of))}
+            options={options(names.filter((c) => !columns.includes(c)))}
             onChange={setFrom}
             className="w-52"
           />

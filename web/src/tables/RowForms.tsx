@@ -5,32 +5,8 @@ import type { Condition } from "../conditions/useWhere";
 import { Button } from "../design/Button";
 import { Check, Input, Segments, Select } from "../design/Field";
 import { useBook } from "../shell/useBook";
+import { Several } from "./Several";
 import { options, Row, useShaping, type FormProps } from "./ShapeForms";
-
-interface SeveralProps {
-  names: string[];
-  chosen: string[];
-  label: string;
-  onChoose: (names: string[]) => void;
-}
-
-/** Several columns, in the order of the table. */
-export function Several({ names, chosen, label, onChoose }: SeveralProps) {
-  return (
-    <span className="flex max-h-56 flex-wrap gap-x-4 gap-y-1 overflow-y-auto" role="group" aria-label={label}>
-      {names.map((c) => (
-        <Check
-          key={c}
-          checked={chosen.includes(c)}
-          label={`${label}: ${c}`}
-          onChange={(on) => onChoose(names.filter((x) => (x === c ? on : chosen.includes(x))))}
-        >
-          {c}
-        </Check>
-      ))}
-    </span>
-  );
-}
 
 /** Makes one row of those with the same key, with lists in some columns. */
 export function GatherForm({ names, params: p, onShape }: FormProps<Schemas["Gather"]>) {

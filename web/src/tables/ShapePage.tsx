@@ -47,8 +47,8 @@ export function ShapePage() {
       left={
         <Page
           side="left"
-          title="Shape columns"
-          tab="Shape columns"
+          title="Shape the table"
+          tab="Shape the table"
           sub={pinned.table && `${pinned.table.name}, ${count(names.length, "column")}.`}
         >
           {pinned.error ? <ProblemNotice error={pinned.error} /> : null}
@@ -93,8 +93,12 @@ export function ShapePage() {
           {posting.notices}
           {effect?.evaluation && <Evaluation evaluation={effect.evaluation} made={effect.shape !== undefined} />}
           {effect?.shape && <After shape={effect.shape} columns={effect.columns} />}
-          {effect && effect.changed > 0 && !effect.evaluation && <EffectPairs effect={effect} />}
-          {effect && effect.balance.added > 0 && effect.columns[0]?.top && <Parts top={effect.columns[0].top} />}
+          {effect && effect.changed > 0 && !effect.evaluation && (
+            <EffectPairs effect={effect} columns={effect.columns.length > 1} />
+          )}
+          {effect &&
+            moves(effect) &&
+            effect.columns.map((c) => c.top && <Parts key={c.column} column={c.column} top={c.top} />)}
           {effect && kind === "check" && <p className="py-4">It holds on every row. Post it to keep it so.</p>}
           {effect && effect.columns.some((c) => c.dropped) && <Dropped columns={effect.columns} />}
           {effect && kind !== "check" && !effect.shape && effect.changed === 0 && !moves(effect) && (
@@ -122,13 +126,13 @@ function Dropped({ columns }: { columns: Schemas["ColumnEffect"][] }) {
   );
 }
 
-/** The most frequent of the parts that become rows. */
-function Parts({ top }: { top: Schemas["Line"][] }) {
+/** The most frequent of the parts that become rows, or of the lists that rows become. */
+function Parts({ column, top }: { column: string; top: Schemas["Line"][] }) {
   return (
-    <table className="w-full table-fixed" aria-label="Values afterwards">
+    <table className="mb-4 w-full table-fixed" aria-label={`Values of ${column} afterwards`}>
       <thead>
         <tr className="border-b border-ink text-[12px] text-ink-2">
-          <th className="py-1">Most frequent values afterwards</th>
+          <th className="py-1">{column}, most frequent values afterwards</th>
           <th className="w-[20%] text-right">Rows</th>
         </tr>
       </thead>

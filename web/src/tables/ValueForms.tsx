@@ -5,7 +5,7 @@ import { Input, Segments, Select } from "../design/Field";
 import { Value } from "../design/Value";
 import { ReadingForm } from "./ReadingForm";
 import { plain, type Reading } from "./readings";
-import { Several } from "./RowForms";
+import { Several } from "./Several";
 import { options, Row, useShaping, type FormProps } from "./ShapeForms";
 import { chosenOf, empty, StepsForm, stepsOf } from "./StepsForm";
 
