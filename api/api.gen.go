@@ -199,6 +199,30 @@ func (e JoinRows) Valid() bool {
 	}
 }
 
+// Defines values for KeyAs.
+const (
+	KeyAsEmpty  KeyAs = ""
+	KeyAsFolded KeyAs = "folded"
+	KeyAsRead   KeyAs = "read"
+	KeyAsWords  KeyAs = "words"
+)
+
+// Valid indicates whether the value is a known member of the KeyAs enum.
+func (e KeyAs) Valid() bool {
+	switch e {
+	case KeyAsEmpty:
+		return true
+	case KeyAsFolded:
+		return true
+	case KeyAsRead:
+		return true
+	case KeyAsWords:
+		return true
+	default:
+		return false
+	}
+}
+
 // Defines values for ReadingKind.
 const (
 	ReadingKindCode        ReadingKind = "code"
@@ -895,6 +919,9 @@ type KeptCondition struct {
 	Name      string    `json:"name"`
 }
 
+// KeyAs defines model for KeyAs.
+type KeyAs string
+
 // Line defines model for Line.
 type Line = tally.Line
 
@@ -1034,7 +1061,7 @@ type ReadingProposal = reading.Proposal
 
 // RepeatGroup defines model for RepeatGroup.
 type RepeatGroup struct {
-	Last Row `json:"last"`
+	Kept Row `json:"kept"`
 
 	// Rows the first rows of the group
 	Rows []Row `json:"rows"`
@@ -1466,9 +1493,21 @@ type GetRegisterParams struct {
 
 // GetRepeatsParams defines parameters for GetRepeats.
 type GetRepeatsParams struct {
-	Key   []string `form:"key" json:"key"`
-	From  int      `form:"from,omitempty" json:"from,omitempty"`
-	Count int      `form:"count,omitempty" json:"count,omitempty"`
+	Key []string `form:"key" json:"key"`
+
+	// As how columns of the key are compared, as a JSON object: folded, words or read
+	As string `form:"as,omitempty" json:"as,omitempty"`
+
+	// Apart blank cells never match
+	Apart bool `form:"apart,omitempty" json:"apart,omitempty"`
+
+	// Keep which row of a group stays; the first where not given
+	Keep string `form:"keep,omitempty" json:"keep,omitempty"`
+
+	// By the column it is told by
+	By    string `form:"by,omitempty" json:"by,omitempty"`
+	From  int    `form:"from,omitempty" json:"from,omitempty"`
+	Count int    `form:"count,omitempty" json:"count,omitempty"`
 
 	// Revision the revision to read; the table as it stands where not given
 	Revision AtRevision `form:"revision,omitempty" json:"revision,omitempty"`
@@ -3688,6 +3727,38 @@ func (siw *ServerInterfaceWrapper) GetRepeats(c *gin.Context) {
 	err = runtime.BindQueryParameterWithOptions("form", true, true, "key", c.Request.URL.Query(), &params.Key, runtime.BindQueryParameterOptions{Type: "array", Format: ""})
 	if err != nil {
 		siw.ErrorHandler(c, fmt.Errorf("Invalid format for parameter key: %w", err), http.StatusBadRequest)
+		return
+	}
+
+	// ------------- Optional query parameter "as" -------------
+
+	err = runtime.BindQueryParameterWithOptions("form", true, false, "as", c.Request.URL.Query(), &params.As, runtime.BindQueryParameterOptions{Type: "string", Format: ""})
+	if err != nil {
+		siw.ErrorHandler(c, fmt.Errorf("Invalid format for parameter as: %w", err), http.StatusBadRequest)
+		return
+	}
+
+	// ------------- Optional query parameter "apart" -------------
+
+	err = runtime.BindQueryParameterWithOptions("form", true, false, "apart", c.Request.URL.Query(), &params.Apart, runtime.BindQueryParameterOptions{Type: "boolean", Format: ""})
+	if err != nil {
+		siw.ErrorHandler(c, fmt.Errorf("Invalid format for parameter apart: %w", err), http.StatusBadRequest)
+		return
+	}
+
+	// ------------- Optional query parameter "keep" -------------
+
+	err = runtime.BindQueryParameterWithOptions("form", true, false, "keep", c.Request.URL.Query(), &params.Keep, runtime.BindQueryParameterOptions{Type: "string", Format: ""})
+	if err != nil {
+		siw.ErrorHandler(c, fmt.Errorf("Invalid format for parameter keep: %w", err), http.StatusBadRequest)
+		return
+	}
+
+	// ------------- Optional query parameter "by" -------------
+
+	err = runtime.BindQueryParameterWithOptions("form", true, false, "by", c.Request.URL.Query(), &params.By, runtime.BindQueryParameterOptions{Type: "string", Format: ""})
+	if err != nil {
+		siw.ErrorHandler(c, fmt.Errorf("Invalid format for parameter by: %w", err), http.StatusBadRequest)
 		return
 	}
 

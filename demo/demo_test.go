@@ -39,7 +39,7 @@ func TestTruthIsFound(t *testing.T) {
 	files, truth := Files()
 	landings := open(t, files[0])
 	no, _, _ := landings.Column("landing_no")
-	if s := duplicate.Find(landings, []*table.Column{no}).Summary(); s.Repeats != truth.Repeats || landings.Rows() != truth.Landings {
+	if s := duplicate.Find(landings, duplicate.Exactly([]*table.Column{no}), false).Summary(); s.Repeats != truth.Repeats || landings.Rows() != truth.Landings {
 		t.Errorf("%d rows, %+v; want %+v", landings.Rows(), s, truth)
 	}
 	gear, _, _ := landings.Column("gear")

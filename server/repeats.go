@@ -1,13 +1,15 @@
 package server
 
 import (
+	"cmp"
 	"context"
+	"encoding/json"
 	"fmt"
 
 	"grandledger/api"
 	"grandledger/core/duplicate"
+	"grandledger/core/entry"
 	"grandledger/core/problem"
-	"grandledger/core/table"
 )
 
 // shownPerGroup is how many rows of a group of repeats are listed.
@@ -19,19 +21,22 @@ func (s *Server) GetRepeats(ctx context.Context, r api.GetRepeatsRequestObject) 
 	if err != nil {
 		return nil, err
 	}
-	var key []*table.Column
-	for _, name := range r.Params.Key {
-		c, err := column(t.Table, name)
-		if err != nil {
-			return nil, err
+	asked := entry.Duplicates{Key: r.Params.Key, Keep: cmp.Or(duplicate.Keep(r.Params.Keep), duplicate.First), By: r.Params.By}
+	if r.Params.As != "" {
+		if err := json.Unmarshal([]byte(r.Params.As), &asked.As); err != nil {
+			return nil, problem.New("", "how the key is compared cannot be read: %v", err)
 		}
-		key = append(key, c)
 	}
-	if len(key) == 0 {
-		return nil, problem.New("Choose the columns that make two rows the same", "no key column was chosen")
+	key, err := entry.Keys(t.Table, asked.Key, asked.As)
+	if err != nil {
+		return nil, err
 	}
-	groups, err := view(s, t.revision, t.what(fmt.Sprintf("repeats %q", r.Params.Key)), func() (*duplicate.Groups, error) {
-		return duplicate.Find(t.Table, key), nil
+	rule, err := asked.Rule(t.Table)
+	if err != nil {
+		return nil, err
+	}
+	groups, err := view(s, t.revision, t.what(fmt.Sprintf("repeats %q %v %v", r.Params.Key, asked.As, r.Params.Apart)), func() (*duplicate.Groups, error) {
+		return duplicate.Find(t.Table, key, r.Params.Apart), nil
 	})
 	if err != nil {
 		return nil, err
@@ -40,8 +45,8 @@ func (s *Server) GetRepeats(ctx context.Context, r api.GetRepeatsRequestObject) 
 	for _, c := range t.Table.Columns() {
 		out.Columns = append(out.Columns, c.Name)
 	}
-	for _, g := range groups.Largest(max(r.Params.From, 0), page(r.Params.Count, 50), shownPerGroup) {
-		shown := api.RepeatGroup{Size: g.Size, Last: rowOf(t.Table, g.Last)}
+	for _, g := range groups.Largest(t.Table, rule, max(r.Params.From, 0), page(r.Params.Count, 50), shownPerGroup) {
+		shown := api.RepeatGroup{Size: g.Size, Kept: rowOf(t.Table, g.Kept)}
 		for _, row := range g.Rows {
 			shown.Rows = append(shown.Rows, rowOf(t.Table, row))
 		}

@@ -13,6 +13,7 @@ import (
 
 	"grandledger/core/coretest"
 	"grandledger/core/duplicate"
+	"grandledger/core/entry"
 	"grandledger/core/join"
 	"grandledger/core/reading"
 	"grandledger/core/table"
@@ -45,7 +46,7 @@ func TestAgainstPostgreSQL(t *testing.T) {
 				ask(t, conn, fmt.Sprintf(`select %[1]s, count(*) from l where %[1]s is not null group by 1 order by 2 desc, 1`, c.Name), 1))
 		}
 		// Rows without a key are kept, which DISTINCT ON would not do; they are asked for apart.
-		kept, _ := duplicate.Find(left, left.Columns()[:2]).Split(left, duplicate.First)
+		kept, _, _ := duplicate.Find(left, duplicate.Exactly(left.Columns()[:2]), false).Split(left, duplicate.Rule{Keep: duplicate.First})
 		var ours []string
 		for _, base := range kept.Rows {
 			ours = append(ours, fmt.Sprint(base))
@@ -54,6 +55,34 @@ func TestAgainstPostgreSQL(t *testing.T) {
 		same(t, fmt.Sprintf("round %d, rows kept", round), ours, ask(t, conn, `select row from (
 			select row from (select distinct on (a, b) row from l where `+hasKey+` order by a, b, row) d
 			union all select row from l where not `+hasKey+`) k order by row`, 0))
+
+		// The window functions of PostgreSQL answer what stays otherwise: the largest number of a column
+		// of each group folded by case, its repeats, and what repeats nothing.
+		numbers := make([]string, left.Rows())
+		for i := range numbers {
+			numbers[i] = fmt.Sprint(r.IntN(40) - 20)
+		}
+		res0, err := entry.Apply(ctx, &entry.Beside{From: "x", Columns: []entry.BesideColumn{{Name: "n", Cells: numbers}}}, left, entry.Inputs{})
+		if err != nil {
+			t.Fatal(err)
+		}
+		n := *res0.Table.Columns()[3]
+		n.Name = "c"
+		n.Reading = reading.Plain(reading.Number)
+		numbered, err := left.WithColumns([]*table.Column{left.Columns()[0], left.Columns()[1], &n})
+		if err != nil {
+			t.Fatal(err)
+		}
+		put(t, conn, "l2", numbered)
+		for only, where := range map[duplicate.Only]string{duplicate.OneEach: "best = 1", duplicate.Repeats: "size > 1", duplicate.Firsts: "size > 1 and best = 1", duplicate.Unique: "size = 1"} {
+			kept, _, _ := duplicate.Find(numbered, duplicate.Exactly(left.Columns()[1:2]), true).Split(numbered, duplicate.Rule{Keep: duplicate.Highest, By: &n, Only: only})
+			ours = nil
+			for _, base := range kept.Rows {
+				ours = append(ours, fmt.Sprint(base))
+			}
+			same(t, fmt.Sprintf("round %d, %q", round, only), ours, ask(t, conn, `select row from (select row, count(*) over (partition by k) size, row_number() over (partition by k order by c::int desc, row) best
+				from (select *, case when trim(coalesce(b, '')) = '' then 'none' || row else '=' || b end k from l2) x) y where `+where+` order by row`, 0))
+		}
 
 		for rows, sql := range map[join.Rows]string{join.Both: "inner", join.Left: "left", join.Right: "right", join.All: "full"} {
 			m, err := join.Find(join.Side{Table: left, Name: "l"}, join.Side{Table: right, Name: "r"},

@@ -1,8 +1,9 @@
 // Package duplicate finds rows that are equal on a key of columns, exactly, and
 // splits them into the rows kept and the rows set aside.
 //
-// A row whose every key cell is blank or missing has no key: it is never a repeat of
-// anything, it is kept, and it is counted.
+// A row whose every key cell is blank or missing has no key, and with a key of which blanks
+// never match one of which any is: it is never a repeat of anything, it is kept, and it is
+// counted.
 package duplicate
 
 import (
@@ -12,15 +13,6 @@ import (
 	"grandledger/core/table"
 )
 
-// Keep says which row of a group stays.
-type Keep string
-
-// The rules to keep a row by.
-const (
-	First Keep = "first"
-	Last  Keep = "last"
-)
-
 // Groups is the rows of a table by equal key.
 type Groups struct {
 	of    []uint32 // group of each row position; 0 for a row without a key
@@ -28,15 +20,16 @@ type Groups struct {
 	NoKey int      // rows without a key
 }
 
-// Find groups the rows of t by the key. Cost: O(rows x columns) time on all cores, 4 bytes
-// a row and a group, and 16 bytes a row for its time where the key has several columns.
-func Find(t *table.Table, key []*table.Column) *Groups {
+// Find groups the rows of t by the key; with apart, blank cells never match. Cost: O(rows x columns) time on all cores, O(bytes of
+// the distinct values) for each column that is not compared exactly, 4 bytes a row and a group,
+// and 16 bytes a row for its time where the key has several columns.
+func Find(t *table.Table, key []Key, apart bool) *Groups {
 	g := &Groups{}
 	groups := 0
-	for _, c := range key {
-		g.of, groups = Number(t.LogicalCodes(c), g.of)
+	for _, k := range key {
+		g.of, groups = Number(k.codes(t), g.of)
 	}
-	blank := withoutKey(t, key)
+	blank := withoutKey(t, key, apart)
 	g.sizes = make([]uint32, groups+1)
 	for row, group := range g.of {
 		if blank != nil && blank[row] {
@@ -47,36 +40,6 @@ func Find(t *table.Table, key []*table.Column) *Groups {
 		g.sizes[group]++
 	}
 	return g
-}
-
-// withoutKey says which rows are blank throughout the key; nil where there is a column
-// without blanks, and so no such row.
-func withoutKey(t *table.Table, key []*table.Column) []bool {
-	for _, c := range key {
-		counts := t.Counts(c)
-		none := counts[table.Missing] == 0
-		for _, code := range c.Dict.Blank() {
-			none = none && counts[code] == 0
-		}
-		if none {
-			return nil
-		}
-	}
-	blank := make([]bool, t.Rows())
-	for i := range blank {
-		blank[i] = true
-	}
-	for _, c := range key {
-		is := make([]bool, c.Dict.Len()+1)
-		is[table.Missing] = true
-		for _, code := range c.Dict.Blank() {
-			is[code] = true
-		}
-		for row, code := range t.LogicalCodes(c) {
-			blank[row] = blank[row] && is[code]
-		}
-	}
-	return blank
 }
 
 // Summary counts the groups of two or more rows.
@@ -98,27 +61,6 @@ func (g *Groups) Summary() Summary {
 		s.Largest = max(s.Largest, int(size))
 	}
 	return s
-}
-
-// Split gives the base rows kept and those set aside, each in the order of t.
-// Cost: O(rows).
-func (g *Groups) Split(t *table.Table, keep Keep) (kept, aside *table.Selection) {
-	kept, aside = &table.Selection{}, &table.Selection{}
-	kept.Rows = make([]uint32, 0, t.Rows())
-	seen := make([]uint32, len(g.sizes))
-	for row, group := range g.of {
-		stays := group == 0
-		if !stays {
-			seen[group]++
-			stays = keep == First && seen[group] == 1 || keep == Last && seen[group] == g.sizes[group]
-		}
-		if stays {
-			kept.Rows = append(kept.Rows, t.BaseRow(row))
-		} else {
-			aside.Rows = append(aside.Rows, t.BaseRow(row))
-		}
-	}
-	return kept, aside
 }
 
 // Members lists the positions of the rows of each group in order, groups in order of their
@@ -151,16 +93,17 @@ func (g *Groups) Members() [][]uint32 {
 }
 
 // Group is one group of equal rows: how many, the positions of the first of them, and
-// the position of the last.
+// the position of the one that a rule keeps.
 type Group struct {
-	Size int   `json:"size"`
-	Rows []int `json:"rows"`
-	Last int   `json:"last"`
+	Size int
+	Rows []int
+	Kept int
 }
 
 // Largest lists groups with repeats, largest first and then in order of appearance: n
-// of them after skipping from, with up to perGroup positions each. Cost: O(rows).
-func (g *Groups) Largest(from, n, perGroup int) []Group {
+// of them after skipping from, with up to perGroup positions each. Cost: O(rows), and that of
+// the rule.
+func (g *Groups) Largest(t *table.Table, rule Rule, from, n, perGroup int) []Group {
 	var ids []uint32
 	for id, size := range g.sizes {
 		if size > 1 {
@@ -169,19 +112,16 @@ func (g *Groups) Largest(from, n, perGroup int) []Group {
 	}
 	slices.SortStableFunc(ids, func(a, b uint32) int { return cmp.Compare(g.sizes[b], g.sizes[a]) })
 	ids = ids[min(from, len(ids)):min(from+n, len(ids))]
+	best, _ := g.best(t, rule)
 	place := make([]int32, len(g.sizes))
 	out := make([]Group, len(ids))
 	for i, id := range ids {
 		place[id] = int32(i) + 1
-		out[i] = Group{Size: int(g.sizes[id]), Rows: []int{}}
+		out[i] = Group{Size: int(g.sizes[id]), Rows: []int{}, Kept: int(best[id])}
 	}
 	for row, group := range g.of {
-		if at := place[group]; at > 0 {
-			g := &out[at-1]
-			if len(g.Rows) < perGroup {
-				g.Rows = append(g.Rows, row)
-			}
-			g.Last = row
+		if at := place[group]; at > 0 && len(out[at-1].Rows) < perGroup {
+			out[at-1].Rows = append(out[at-1].Rows, row)
 		}
 	}
 	return out

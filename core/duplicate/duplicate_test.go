@@ -1,6 +1,8 @@
 package duplicate_test
 
 import (
+	"fmt"
+	"math"
 	"math/rand/v2"
 	"slices"
 	"strings"
@@ -8,7 +10,9 @@ import (
 
 	"grandledger/core/coretest"
 	"grandledger/core/duplicate"
+	"grandledger/core/reading"
 	"grandledger/core/table"
+	"grandledger/core/text"
 )
 
 // Groups, kept and set-aside rows against a plain map over the text of the rows.
@@ -18,8 +22,8 @@ func TestAgainstRowByRow(t *testing.T) {
 		tab := coretest.Table(r, 200, 3)
 		key := tab.Columns()[:1+r.IntN(3)]
 		keep := []duplicate.Keep{duplicate.First, duplicate.Last}[round%2]
-		g := duplicate.Find(tab, key)
-		kept, aside := g.Split(tab, keep)
+		g := duplicate.Find(tab, duplicate.Exactly(key), false)
+		kept, aside, _ := g.Split(tab, duplicate.Rule{Keep: keep})
 
 		groups := map[string][]int{}
 		var order []string
@@ -85,12 +89,12 @@ func TestNumberAgainstMap(t *testing.T) {
 
 func TestLargest(t *testing.T) {
 	tab := coretest.Build([]string{"a"}, []string{"x"}, []string{"y"}, []string{"x"}, []string{"y"}, []string{"y"}, []string{"z"})
-	g := duplicate.Find(tab, tab.Columns())
-	got := g.Largest(0, 9, 2)
-	if len(got) != 2 || got[0].Size != 3 || !slices.Equal(got[0].Rows, []int{1, 3}) || got[0].Last != 4 || !slices.Equal(got[1].Rows, []int{0, 2}) {
+	g := duplicate.Find(tab, duplicate.Exactly(tab.Columns()), false)
+	got := g.Largest(tab, duplicate.Rule{Keep: duplicate.Last}, 0, 9, 2)
+	if len(got) != 2 || got[0].Size != 3 || !slices.Equal(got[0].Rows, []int{1, 3}) || got[0].Kept != 4 || !slices.Equal(got[1].Rows, []int{0, 2}) {
 		t.Errorf("%+v", got)
 	}
-	if rest := g.Largest(1, 9, 2); len(rest) != 1 || rest[0].Size != 2 {
+	if rest := g.Largest(tab, duplicate.Rule{Keep: duplicate.Last}, 1, 9, 2); len(rest) != 1 || rest[0].Size != 2 {
 		t.Errorf("after the first: %+v", rest)
 	}
 }
@@ -112,6 +116,120 @@ func BenchmarkTwoColumns(b *testing.B) {
 		b.Fatal(err)
 	}
 	for b.Loop() {
-		duplicate.Find(tab, columns).Split(tab, duplicate.First)
+		duplicate.Find(tab, duplicate.Exactly(columns), false).Split(tab, duplicate.Rule{Keep: duplicate.First})
+	}
+}
+
+// Every way to compare, every rule and everything that can stay, against a plain map and a sort of
+// each group.
+func TestRulesAgainstRowByRow(t *testing.T) {
+	r := rand.New(rand.NewPCG(25, 26))
+	forms := [][]string{{"Gill net", "gill  net", "GILL-NET", "net, gill", "Pots", "pots.", "", " "}, {"1.0", "1", "2", "2.50", "2.5", "many", ""}, {"3 Oct 2031", "2031-10-03", "2031-10-04", "", "soon", "2030-01-01"}}
+	for round := range 600 {
+		lines := [][]string{{"gear", "kg", "landed"}}
+		for range 1 + r.IntN(60) {
+			var row []string
+			for _, of := range forms {
+				row = append(row, of[r.IntN(len(of))])
+			}
+			lines = append(lines, row)
+		}
+		tab := coretest.Build(lines...)
+		as := []duplicate.As{duplicate.Exact, duplicate.Folded, duplicate.Words, duplicate.Read}[r.IntN(4)]
+		column := r.IntN(3)
+		number := reading.Reading{Kind: reading.Number, Decimal: ".", Group: ","}
+		date := reading.Reading{Kind: reading.Date, Order: reading.DayFirst}
+		for i, read := range []reading.Reading{{Kind: reading.Text}, number, date} {
+			c := *tab.Columns()[i]
+			c.Reading = read
+			tab = tab.With(i, &c)
+		}
+		apart := r.IntN(2) == 0
+		g := duplicate.Find(tab, []duplicate.Key{{Column: tab.Columns()[column], As: as}}, apart)
+		rule := duplicate.Rule{Keep: []duplicate.Keep{duplicate.First, duplicate.Last, duplicate.Newest, duplicate.Oldest, duplicate.Highest, duplicate.Lowest, duplicate.Fullest}[round%7],
+			Only: []duplicate.Only{duplicate.OneEach, duplicate.Repeats, duplicate.Firsts, duplicate.Unique}[r.IntN(4)]}
+		by := 1
+		switch rule.Keep {
+		case duplicate.Newest, duplicate.Oldest:
+			by = 2
+			rule.By = tab.Columns()[2]
+		case duplicate.Highest, duplicate.Lowest:
+			rule.By = tab.Columns()[1]
+		}
+		kept, aside, unread := g.Split(tab, rule)
+
+		rows := lines[1:]
+		groups := map[string][]int{}
+		for i, row := range rows {
+			v := row[column]
+			k := v
+			switch as {
+			case duplicate.Folded:
+				k = text.Fold(v)
+			case duplicate.Words:
+				k = text.WordKey(v)
+			case duplicate.Read:
+				if at, ok := tab.Columns()[column].Reading.Reader()(v); ok && !math.IsNaN(at) {
+					k = fmt.Sprint("at ", at)
+				}
+			}
+			if strings.TrimSpace(v) == "" {
+				k = fmt.Sprint("none ", i)
+			}
+			groups[k] = append(groups[k], i)
+		}
+		stays := make([]bool, len(rows))
+		wantUnread := 0
+		for _, of := range groups {
+			if len(of) == 1 {
+				stays[of[0]] = rule.Only == duplicate.OneEach || rule.Only == duplicate.Unique
+				continue
+			}
+			score := func(i int) float64 {
+				switch rule.Keep {
+				case duplicate.First:
+					return float64(-i)
+				case duplicate.Last:
+					return float64(i)
+				case duplicate.Fullest:
+					n := 0
+					for _, v := range rows[i] {
+						if strings.TrimSpace(v) != "" {
+							n++
+						}
+					}
+					return float64(n)
+				}
+				at, ok := rule.By.Reading.Reader()(rows[i][by])
+				if !ok || math.IsNaN(at) {
+					return math.Inf(-1)
+				}
+				if rule.Keep == duplicate.Oldest || rule.Keep == duplicate.Lowest {
+					return -at
+				}
+				return at
+			}
+			best := of[0]
+			for _, i := range of {
+				if score(i) > score(best) {
+					best = i
+				}
+				if math.IsInf(score(i), -1) {
+					wantUnread++
+				}
+			}
+			for _, i := range of {
+				stays[i] = rule.Only == duplicate.Repeats || i == best && (rule.Only == duplicate.OneEach || rule.Only == duplicate.Firsts)
+			}
+		}
+		var want []uint32
+		for i, stay := range stays {
+			if stay {
+				want = append(want, uint32(i))
+			}
+		}
+		if !slices.Equal(kept.Rows, want) || unread != wantUnread || len(kept.Rows)+len(aside.Rows) != len(rows) {
+			t.Fatalf("%q of column %d, %+v, apart %v: kept %v, want %v; %d unread, want %d\n%q", as, column, rule, apart, kept.Rows, want, unread, wantUnread, rows)
+		}
 	}
 }

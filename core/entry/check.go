@@ -46,7 +46,7 @@ func (e *Check) apply(ctx context.Context, t *table.Table, _ Inputs) (*Result, e
 			}
 			key = append(key, c)
 		}
-		found = duplicate.Find(t, key).Summary().Repeats
+		found = duplicate.Find(t, duplicate.Exactly(key), false).Summary().Repeats
 	}
 	if found > 0 {
 		return nil, problem.New("Look at these rows, and mend them before this entry", "the check does not hold: %d rows are against it", found)

@@ -79,6 +79,8 @@ type Effect struct {
 	Columns []ColumnEffect `json:"columns"`
 	Pairs   []Pair         `json:"pairs"`   // most rows first, at most MaxPairs
 	Changed int            `json:"changed"` // distinct values that change, listed or not
+	// Unread is the rows that the rule by which one of a group is kept could not compare.
+	Unread int `json:"unread,omitempty"`
 	// Shape is the columns before and after, where the entry changes which there are.
 	Shape *Shape `json:"shape,omitempty"`
 	// Evaluation is what a formula came to.

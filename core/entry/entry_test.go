@@ -38,7 +38,9 @@ func draw(r *rand.Rand, kind string, earlier, rows int) entry.Entry {
 		}
 		return e
 	case "duplicates":
-		return &entry.Duplicates{Key: columns, Keep: []duplicate.Keep{duplicate.First, duplicate.Last}[r.IntN(2)]}
+		return &entry.Duplicates{Key: columns, Keep: []duplicate.Keep{duplicate.First, duplicate.Last, duplicate.Fullest}[r.IntN(3)], Apart: r.IntN(2) == 0,
+			As:   map[string]duplicate.As{columns[0]: []duplicate.As{duplicate.Exact, duplicate.Folded, duplicate.Words, duplicate.Read}[r.IntN(4)]},
+			Only: []duplicate.Only{duplicate.OneEach, duplicate.OneEach, duplicate.Repeats, duplicate.Firsts, duplicate.Unique}[r.IntN(5)]}
 	case "return":
 		return &entry.Return{Entry: 1 + r.IntN(max(earlier, 1))}
 	case "rows":
@@ -373,6 +375,11 @@ func TestBadParametersAreRefused(t *testing.T) {
 		{"values", `{"column":"a","changes":[{"from":"x","to":"y"},{"from":"x","to":"z"}]}`, "both"},
 		{"duplicates", `{"key":["a"],"keep":"middle"}`, "middle"},
 		{"duplicates", `{"key":[],"keep":"first"}`, "no key"},
+		{"duplicates", `{"key":["a"],"keep":"first","as":{"b":"folded"}}`, `"b" cannot be compared`},
+		{"duplicates", `{"key":["a"],"keep":"first","as":{"a":"loud"}}`, `as "loud"`},
+		{"duplicates", `{"key":["a"],"keep":"first","only":"some"}`, `called "some"`},
+		{"duplicates", `{"key":["a"],"keep":"newest"}`, `no column ""`},
+		{"duplicates", `{"key":["a"],"keep":"newest","by":"a"}`, "the newest row cannot be told by a, which is read as text"},
 		{"return", `{"entry":4}`, "no rows"},
 		{"rows", `{"keep":true}`, "no condition"},
 		{"rows", `{"holding":{"op":"blank","column":"q"}}`, `no column "q"`},
@@ -452,6 +459,12 @@ func TestWords(t *testing.T) {
 		{&entry.Values{Column: "gear", Changes: []entry.Change{{From: "GN", To: "Gill net"}, {From: "LL", To: "Longline"}}}, "Map 2 spellings of gear to 2 standard values"},
 		{&entry.Values{Column: "gear", Changes: []entry.Change{{From: strings.Repeat("é", 70), To: "x"}}}, "Change “" + strings.Repeat("é", 57) + "…” to “x” in gear"},
 		{&entry.Duplicates{Key: []string{"no", "port"}, Keep: duplicate.Last}, "Set aside repeats of no and port, keeping the last row of each group"},
+		{&entry.Duplicates{Key: []string{"no", "port"}, As: map[string]duplicate.As{"no": duplicate.Read, "port": duplicate.Words}, Keep: duplicate.Newest, By: "landed"},
+			"Set aside repeats of no (as it is read) and port (words in any order), keeping the newest by landed row of each group"},
+		{&entry.Duplicates{Key: []string{"port"}, As: map[string]duplicate.As{"port": duplicate.Folded}, Keep: duplicate.First, Only: duplicate.Repeats},
+			"Keep only the rows of which others have the same port (case, spacing, punctuation and accents aside)"},
+		{&entry.Duplicates{Key: []string{"port"}, Keep: duplicate.First, Only: duplicate.Firsts}, "Keep only the first row of those with the same port"},
+		{&entry.Duplicates{Key: []string{"port"}, Keep: duplicate.First, Only: duplicate.Unique}, "Keep only the rows of which no other has the same port"},
 		{&entry.Return{Entry: 4}, "Return the rows that entry 4 set aside"},
 		{&entry.Rows{Holding: &condition.Condition{Op: condition.Blank, Column: "gear"}, Keep: true}, "Keep only the rows where gear is blank"},
 		{&entry.Reading{Column: "kg", Reading: reading.Reading{Kind: reading.Number, Decimal: ",", Group: ".", Unit: "kg"}}, "Read kg as numbers, kg, decimal comma, points between thousands"},

@@ -45,8 +45,8 @@ func (e *Gather) apply(_ context.Context, t *table.Table, _ Inputs) (*Result, er
 		}
 		key = append(key, c)
 	}
-	groups := duplicate.Find(t, key)
-	kept, merged := groups.Split(t, duplicate.First)
+	groups := duplicate.Find(t, duplicate.Exactly(key), false)
+	kept, merged, _ := groups.Split(t, duplicate.Rule{Keep: duplicate.First})
 	if len(merged.Rows) == 0 {
 		return nil, problem.New("Choose fewer columns, or others", "no two rows have the same %s", listing(e.Key))
 	}

@@ -6,6 +6,7 @@ import (
 	"slices"
 
 	"grandledger/core/condition"
+	"grandledger/core/duplicate"
 	"grandledger/core/formula"
 )
 
@@ -58,7 +59,13 @@ func mapped(e Entry, to func(string) string) Entry {
 	case *Values:
 		return &Values{to(e.Column), e.Changes, e.Crosswalk}
 	case *Duplicates:
-		return &Duplicates{all(e.Key), e.Keep}
+		out := *e
+		out.Key, out.By = all(e.Key), to(e.By)
+		out.As = map[string]duplicate.As{}
+		for _, name := range slices.Sorted(maps.Keys(e.As)) {
+			out.As[to(name)] = e.As[name]
+		}
+		return &out
 	case *Rows:
 		return &Rows{mappedCondition(e.Holding, to), e.Keep}
 	case *Reading:

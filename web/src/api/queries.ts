@@ -57,14 +57,23 @@ export function useSpellings(table: number, revision: number | undefined, column
   });
 }
 
-export function useRepeats(table: number, revision: number | undefined, key: string[], where?: string) {
+export function useRepeats(
+  table: number,
+  revision: number | undefined,
+  of: Schemas["Duplicates"] | null,
+  where?: string,
+) {
   return useQuery({
-    queryKey: ["repeats", table, revision, key, where],
-    enabled: revision !== undefined && key.length > 0,
+    queryKey: ["repeats", table, revision, of && { ...of, only: undefined }, where],
+    enabled: revision !== undefined && of !== null,
+    retry: false,
     staleTime: Infinity,
     placeholderData: keepPreviousData,
-    queryFn: () =>
-      ask(api.GET("/tables/{table}/repeats", { params: { path: { table }, query: { key, revision, where } } })),
+    queryFn: () => {
+      const { key = [], as, apart, keep, by } = of ?? {};
+      const query = { key, as: as && JSON.stringify(as), apart, keep, by, revision, where };
+      return ask(api.GET("/tables/{table}/repeats", { params: { path: { table }, query } }));
+    },
   });
 }
 

@@ -1583,7 +1583,7 @@ export interface components {
             size: number;
             /** @description the first rows of the group */
             rows: components["schemas"]["Row"][];
-            last: components["schemas"]["Row"];
+            kept: components["schemas"]["Row"];
         };
         /** @description the parameters of the entry's kind */
         EntryParams: components["schemas"]["Tidy"] | components["schemas"]["Values"] | components["schemas"]["Duplicates"] | components["schemas"]["Return"] | components["schemas"]["RowsEntry"] | components["schemas"]["ReadingEntry"] | components["schemas"]["Beside"] | components["schemas"]["BesideUpload"] | components["schemas"]["ColumnsEntry"] | components["schemas"]["Split"] | components["schemas"]["Combine"] | components["schemas"]["Fill"] | components["schemas"]["Number"] | components["schemas"]["Formula"] | components["schemas"]["Cell"] | components["schemas"]["Gather"] | components["schemas"]["AddRows"] | components["schemas"]["Review"] | components["schemas"]["Check"];
@@ -1665,9 +1665,24 @@ export interface components {
         };
         Duplicates: {
             key: string[];
+            /** @description how columns of the key are compared */
+            as?: {
+                [key: string]: components["schemas"]["KeyAs"];
+            };
+            /** @description blank cells never match */
+            apart?: boolean;
             /** @enum {string} */
-            keep: "first" | "last";
+            keep: "first" | "last" | "newest" | "oldest" | "highest" | "lowest" | "fullest";
+            /** @description the column of newest, oldest, highest and lowest */
+            by?: string;
+            /**
+             * @description what stays instead of one row of each group
+             * @enum {string}
+             */
+            only?: "" | "repeats" | "firsts" | "unique";
         };
+        /** @enum {string} */
+        KeyAs: "" | "folded" | "words" | "read";
         Return: {
             entry: number;
         };
@@ -1697,6 +1712,8 @@ export interface components {
             columns: components["schemas"]["ColumnEffect"][];
             pairs: components["schemas"]["Pair"][];
             changed: number;
+            /** @description rows that the rule by which one of a group is kept could not compare */
+            unread?: number;
             readings?: components["schemas"]["ReadingEffect"][];
             evaluation?: components["schemas"]["Evaluation"];
             shape?: components["schemas"]["Shape"];
@@ -2726,6 +2743,14 @@ export interface operations {
                 /** @description a condition, as JSON; only rows that hold it */
                 where?: components["parameters"]["where"];
                 key: string[];
+                /** @description how columns of the key are compared, as a JSON object: folded, words or read */
+                as?: string;
+                /** @description blank cells never match */
+                apart?: boolean;
+                /** @description which row of a group stays; the first where not given */
+                keep?: string;
+                /** @description the column it is told by */
+                by?: string;
                 from?: number;
                 count?: number;
             };

@@ -2,41 +2,45 @@ import { useState } from "react";
 import { useSearchParams } from "react-router";
 import type { Row, Schemas } from "../api/client";
 import { useRegister, useRepeats, type Draft } from "../api/queries";
-import { Segments } from "../design/Field";
-import { Empty, Loading, ProblemNotice } from "../design/Notice";
-import { Heading, Page, Spread } from "../design/Spread";
+import { Empty, Loading, Notice, ProblemNotice } from "../design/Notice";
+import { Page, Spread } from "../design/Spread";
 import { Value } from "../design/Value";
 import { count, n } from "../design/words";
 import { useBook } from "../shell/useBook";
 import { useWhere } from "../conditions/useWhere";
 import { WhereStrip } from "../conditions/WhereStrip";
 import { ColumnChoice } from "./ColumnChoice";
+import { asParams, plainRule, RuleForm, type Rule } from "./RuleForm";
 import { usePosting } from "./PostBar";
 import { usePinned } from "./usePinned";
 
-type Keep = "first" | "last";
-
-/** Finds rows that are equal on chosen columns, shows the groups, and sets the repeats aside. */
+/** Finds rows that are equal on chosen columns, shows the groups, and sets aside what repeats or what does not. */
 export function DuplicatesPage() {
   const { table } = useBook();
   const pinned = usePinned(table);
   const where = useWhere(table);
   const register = useRegister(table, pinned.revision, where.text);
   const [query] = useSearchParams();
-  const [key, setKey] = useState<string[]>(query.getAll("key"));
-  const [keep, setKeep] = useState<Keep>("first");
-  const repeats = useRepeats(table, pinned.revision, key, where.text);
-  const found = key.length > 0 ? repeats.data : undefined;
+  const [rule, setRule] = useState<Rule>({ ...plainRule, key: query.getAll("key") });
+  const of = asParams(rule);
+  const repeats = useRepeats(table, pinned.revision, of, where.text);
+  const found = of && !repeats.error ? repeats.data : undefined;
   const draft: Draft | null =
-    pinned.revision !== undefined && found && found.summary.repeats > 0
-      ? { revision: pinned.revision, kind: "duplicates", params: { key, keep } }
+    pinned.revision !== undefined && of && found && found.summary.repeats > 0
+      ? { revision: pinned.revision, kind: "duplicates", params: of }
       : null;
   const posting = usePosting({
     pinned,
     draft,
-    idle: key.length === 0 ? "Choose the columns that make two rows the same" : "No row repeats another",
-    onPosted: () => setKey([]),
+    idle:
+      rule.key.length === 0
+        ? "Choose the columns that make two rows the same"
+        : of
+          ? "No row repeats another"
+          : "Choose the column that tells which row stays",
+    onPosted: () => setRule(plainRule),
   });
+  const unread = draft ? posting.drafted.data?.effect.unread : undefined;
   return (
     <Spread
       widths="4fr 7fr"
@@ -49,35 +53,26 @@ export function DuplicatesPage() {
         >
           {(pinned.error ?? register.error) && <ProblemNotice error={pinned.error ?? register.error} />}
           <WhereStrip revision={pinned.revision} />
-          <p className="mb-2 text-ink-2">Two rows are the same when they agree, to the letter, on</p>
+          <p className="mb-2 text-ink-2">Two rows are the same when they agree on</p>
           {register.isPending && <Loading />}
           {register.data && (
             <ColumnChoice
               label="Key columns"
               profiles={register.data}
-              chosen={key}
-              onChoose={setKey}
+              chosen={rule.key}
+              onChoose={(key) => setRule({ ...rule, key })}
               figures={[
                 { name: "Distinct", of: (p) => (p.rows > 0 && p.unique === p.rows ? "unique" : n(p.distinct)) },
                 { name: "Blank", of: (p) => n(p.blank + p.missing) },
               ]}
             />
           )}
-          <Heading>Of each group, keep</Heading>
-          <span>
-            <Segments
-              label="Of each group, keep"
-              value={keep}
-              options={[
-                { value: "first", name: "the first row" },
-                { value: "last", name: "the last row" },
-              ]}
-              onChange={setKeep}
-            />
-          </span>
+          <div className="mt-3">
+            <RuleForm rule={rule} names={pinned.table?.columns ?? []} onChange={setRule} />
+          </div>
           <p className="mt-2 text-[12px] text-ink-2">
-            The other rows are set aside: kept, and returned when you wish. Rows whose key is blank throughout repeat
-            nothing.
+            The other rows are set aside: kept, and returned when you wish. Rows whose key is blank{" "}
+            {rule.apart ? "anywhere" : "throughout"} repeat nothing.
           </p>
         </Page>
       }
@@ -89,12 +84,18 @@ export function DuplicatesPage() {
           foot={posting.strip}
         >
           {posting.notices}
-          {repeats.error && key.length > 0 && <ProblemNotice error={repeats.error} />}
-          {key.length === 0 && (
+          {repeats.error && of && <ProblemNotice error={repeats.error} />}
+          {unread !== undefined && unread > 0 && (
+            <Notice tone="ochre">
+              {count(unread, "row")} of these groups {unread === 1 ? "has" : "have"} no {rule.by} that reads; the others
+              go before {unread === 1 ? "it" : "them"}.
+            </Notice>
+          )}
+          {rule.key.length === 0 && (
             <Empty>Choose one or more columns on the left. The groups appear here before anything is set aside.</Empty>
           )}
-          {key.length > 0 && repeats.isPending && <Loading what="Comparing rows…" />}
-          {found && found.summary.repeats > 0 && <Groups found={found} keyColumns={key} keep={keep} />}
+          {of && repeats.isPending && <Loading what="Comparing rows…" />}
+          {found && found.summary.repeats > 0 && <Groups found={found} keyColumns={rule.key} only={rule.only} />}
         </Page>
       }
     />
@@ -116,13 +117,13 @@ function noKey(s: Schemas["RepeatSummary"]): string {
 
 /** Whether a column differs within some group that is shown. */
 function differs(found: Schemas["Repeats"], at: number): boolean {
-  return found.groups.some((g) => [...g.rows, g.last].some((r) => r.cells[at] !== g.rows[0]?.cells[at]));
+  return found.groups.some((g) => [...g.rows, g.kept].some((r) => r.cells[at] !== g.rows[0]?.cells[at]));
 }
 
 /** How many columns a group shows: the key's, then those that differ within a group, then the others. */
 const shownColumns = 8;
 
-function Groups({ found, keyColumns, keep }: { found: Schemas["Repeats"]; keyColumns: string[]; keep: Keep }) {
+function Groups({ found, keyColumns, only }: { found: Schemas["Repeats"]; keyColumns: string[]; only: Rule["only"] }) {
   const rest = found.columns.filter((c) => !keyColumns.includes(c));
   const differing = rest.filter((c) => differs(found, found.columns.indexOf(c)));
   const order = [...keyColumns, ...differing, ...rest.filter((c) => !differing.includes(c))].slice(0, shownColumns);
@@ -148,7 +149,7 @@ function Groups({ found, keyColumns, keep }: { found: Schemas["Repeats"]; keyCol
             </tr>
           </thead>
           {found.groups.map((g, i) => (
-            <GroupRows key={i} group={g} places={places} keyCount={keyColumns.length} keep={keep} />
+            <GroupRows key={i} group={g} places={places} keyCount={keyColumns.length} only={only} />
           ))}
         </table>
       </div>
@@ -165,15 +166,15 @@ interface GroupProps {
   group: Schemas["RepeatGroup"];
   places: number[];
   keyCount: number;
-  keep: Keep;
+  only: Rule["only"];
 }
 
-function GroupRows({ group, places, keyCount, keep }: GroupProps) {
-  const last = group.rows.at(-1);
-  const whole = group.rows.length === group.size;
+function GroupRows({ group, places, keyCount, only }: GroupProps) {
+  // The row that stays is shown, wherever in the group it stands.
+  const listed = group.rows.some((row) => row.row === group.kept.row) ? group.rows : [...group.rows, group.kept];
+  const more = group.size - listed.length;
   const rows: (Row | null)[] =
-    whole || !last ? group.rows : [...group.rows, group.size > group.rows.length + 1 ? null : group.last];
-  if (!whole && rows.at(-1) === null) rows.push(group.last);
+    more === 0 ? listed : listed === group.rows ? [...listed, null] : [...group.rows, null, group.kept];
   const first = group.rows[0];
   return (
     <tbody className="border-b border-rule">
@@ -182,12 +183,12 @@ function GroupRows({ group, places, keyCount, keep }: GroupProps) {
           return (
             <tr key={i}>
               <td colSpan={places.length + 1} className="py-0.5 text-[12px] text-ink-2">
-                and {count(group.size - group.rows.length - 1, "row")} more
+                and {count(more, "row")} more
               </td>
             </tr>
           );
         }
-        const kept = keep === "first" ? i === 0 : i === rows.length - 1;
+        const kept = only === "repeats" || (only !== "unique" && row.row === group.kept.row);
         return (
           <tr key={i} className="h-[25px]">
             <td className={`pr-3 text-[12px] whitespace-nowrap ${kept ? "font-medium text-green" : "text-ink-2"}`}>

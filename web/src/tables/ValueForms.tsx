@@ -1,10 +1,11 @@
 import { useState } from "react";
 import type { Schemas } from "../api/client";
 import { Button } from "../design/Button";
-import { Input, Segments, Select } from "../design/Field";
+import { Input, Select } from "../design/Field";
 import { Value } from "../design/Value";
 import { ReadingForm } from "./ReadingForm";
 import { plain, type Reading } from "./readings";
+import { asParams, plainRule, RuleForm, ruleOf, type Rule } from "./RuleForm";
 import { Several } from "./Several";
 import { options, Row, useShaping, type FormProps } from "./ShapeForms";
 import { chosenOf, empty, StepsForm, stepsOf } from "./StepsForm";
@@ -27,26 +28,15 @@ export function TidyForm({ names, column, params: p, onShape }: FormProps<Schema
 
 /** Sets repeats aside. */
 export function DuplicatesForm({ names, params: p, onShape }: FormProps<Schemas["Duplicates"]>) {
-  const [key, setKey] = useState<string[]>(p?.key ?? []);
-  const [keep, setKeep] = useState<"first" | "last">(p?.keep ?? "first");
-  useShaping(key.length > 0 ? { key, keep } : null, onShape);
+  const [rule, setRule] = useState<Rule>(p ? ruleOf(p) : plainRule);
+  useShaping(asParams(rule), onShape);
   return (
-    <div className="grid grid-cols-[100px_1fr] gap-y-2.5">
-      <Row label="Same in">
-        <Several names={names} chosen={key} label="Key" onChoose={setKey} />
-      </Row>
-      <Row label="Of each, keep">
-        <Segments
-          label="Of each group, keep"
-          value={keep}
-          options={[
-            { value: "first", name: "the first row" },
-            { value: "last", name: "the last row" },
-          ]}
-          onChange={setKeep}
-        />
-      </Row>
-    </div>
+    <>
+      <div className="mb-3">
+        <Several names={names} chosen={rule.key} label="Key" onChoose={(key) => setRule({ ...rule, key })} />
+      </div>
+      <RuleForm rule={rule} names={names} onChange={setRule} />
+    </>
   );
 }
 
