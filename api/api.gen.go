@@ -46,8 +46,10 @@ const (
 	DraftKindFill       DraftKind = "fill"
 	DraftKindFormula    DraftKind = "formula"
 	DraftKindGather     DraftKind = "gather"
+	DraftKindMark       DraftKind = "mark"
 	DraftKindNumber     DraftKind = "number"
 	DraftKindReading    DraftKind = "reading"
+	DraftKindRenumber   DraftKind = "renumber"
 	DraftKindReturn     DraftKind = "return"
 	DraftKindReview     DraftKind = "review"
 	DraftKindRows       DraftKind = "rows"
@@ -79,9 +81,13 @@ func (e DraftKind) Valid() bool {
 		return true
 	case DraftKindGather:
 		return true
+	case DraftKindMark:
+		return true
 	case DraftKindNumber:
 		return true
 	case DraftKindReading:
+		return true
+	case DraftKindRenumber:
 		return true
 	case DraftKindReturn:
 		return true
@@ -956,6 +962,9 @@ type MarkAt struct {
 	Revision int64  `json:"revision"`
 }
 
+// MarkEntry a column that says of each row what repeats it
+type MarkEntry = entry.Mark
+
 // Measured defines model for Measured.
 type Measured = tally.Measured
 
@@ -1058,6 +1067,9 @@ type ReadingKind string
 
 // ReadingProposal defines model for ReadingProposal.
 type ReadingProposal = reading.Proposal
+
+// Renumber new ids for all but the first of the things that share one
+type Renumber = entry.Renumber
 
 // RepeatGroup defines model for RepeatGroup.
 type RepeatGroup struct {

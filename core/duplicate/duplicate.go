@@ -63,6 +63,31 @@ func (g *Groups) Summary() Summary {
 	return s
 }
 
+// Member is what a row is in its group.
+type Member struct {
+	Number int // of the group among those of two or more, in order of first appearance; 0 in none of these
+	Place  int // of the row in its group, from 1; 0 without a key
+	Size   int // rows of the group; 0 without a key
+}
+
+// Each goes through the rows in order. Cost: O(rows).
+func (g *Groups) Each(of func(row int, m Member)) {
+	numbers, places := make([]int, len(g.sizes)), make([]int, len(g.sizes))
+	next := 0
+	for row, group := range g.of {
+		if group == 0 {
+			of(row, Member{})
+			continue
+		}
+		if g.sizes[group] > 1 && numbers[group] == 0 {
+			next++
+			numbers[group] = next
+		}
+		places[group]++
+		of(row, Member{numbers[group], places[group], int(g.sizes[group])})
+	}
+}
+
 // Members lists the positions of the rows of each group in order, groups in order of their
 // first row; a row without a key is alone. Cost: O(rows), 4 bytes a row and 24 a group.
 func (g *Groups) Members() [][]uint32 {

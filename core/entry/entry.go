@@ -119,11 +119,13 @@ var kinds = map[string]func() Entry{
 	"add":        func() Entry { return &Add{} },
 	"review":     func() Entry { return &Review{} },
 	"check":      func() Entry { return &Check{} },
+	"mark":       func() Entry { return &Mark{} },
+	"renumber":   func() Entry { return &Renumber{} },
 }
 
 // whole are the kinds that concern all rows, or one alone, and cannot be narrowed by a condition: they change
 // which columns there are, or how one is read.
-var whole = map[string]bool{"reading": true, "beside": true, "columns": true, "split": true, "combine": true, "number": true, "cell": true, "gather": true, "add": true, "review": true, "check": true}
+var whole = map[string]bool{"reading": true, "beside": true, "columns": true, "split": true, "combine": true, "number": true, "cell": true, "gather": true, "add": true, "review": true, "check": true, "mark": true, "renumber": true}
 
 // Kinds lists the registered kinds by name.
 func Kinds() []string {

@@ -84,6 +84,10 @@ func draw(r *rand.Rand, kind string, earlier, rows int) entry.Entry {
 			return &entry.Check{Key: columns}
 		}
 		return &entry.Check{None: where(r)}
+	case "mark":
+		return &entry.Mark{Key: columns, Name: fmt.Sprint("mark ", earlier), Apart: r.IntN(2) == 0, Shows: []entry.Shows{entry.WhetherRepeats, entry.GroupNumber, entry.PlaceInGroup, entry.GroupSize}[r.IntN(4)]}
+	case "renumber":
+		return &entry.Renumber{Column: columns[0], Same: [][]string{nil, {"c"}}[r.IntN(2)]}
 	case "gather":
 		return &entry.Gather{Key: columns, Columns: [][]string{{"b"}, {"c"}, {"c", "b"}}[r.IntN(3)], Distinct: r.IntN(2) == 0}
 	case "add":
@@ -431,6 +435,12 @@ func TestBadParametersAreRefused(t *testing.T) {
 		{"check", `{}`, "nothing to check"},
 		{"check", `{"key":["q"]}`, `no column "q"`},
 		{"check", `{"none":{"op":"is","column":"a","values":["x"]}}`, "the check does not hold: 1 rows are against it"},
+		{"mark", `{"key":[],"name":"b","shows":"size"}`, "no key"},
+		{"mark", `{"key":["a"],"name":"b","shows":"mood"}`, `cannot show "mood"`},
+		{"mark", `{"key":["a"],"name":" ","shows":"size"}`, "no name"},
+		{"renumber", `{"column":"a"}`, "no value of it ends in a number"},
+		{"renumber", `{"column":"q"}`, `no column "q"`},
+		{"renumber", `{"column":"a","same":["q"]}`, `no column "q"`},
 		{"dance", `{}`, "dance"},
 	} {
 		e, err := entry.Decode(c.kind, []byte(c.params))

@@ -60,12 +60,14 @@ func mapped(e Entry, to func(string) string) Entry {
 		return &Values{to(e.Column), e.Changes, e.Crosswalk}
 	case *Duplicates:
 		out := *e
-		out.Key, out.By = all(e.Key), to(e.By)
-		out.As = map[string]duplicate.As{}
-		for _, name := range slices.Sorted(maps.Keys(e.As)) {
-			out.As[to(name)] = e.As[name]
-		}
+		out.Key, out.As, out.By = all(e.Key), compared(e.As, to), to(e.By)
 		return &out
+	case *Mark:
+		out := *e
+		out.Key, out.As = all(e.Key), compared(e.As, to)
+		return &out
+	case *Renumber:
+		return &Renumber{to(e.Column), all(e.Same)}
 	case *Rows:
 		return &Rows{mappedCondition(e.Holding, to), e.Keep}
 	case *Reading:
@@ -119,6 +121,14 @@ func mapped(e Entry, to func(string) string) Entry {
 	return e
 }
 
+func compared(as map[string]duplicate.As, to func(string) string) map[string]duplicate.As {
+	out := map[string]duplicate.As{}
+	for _, name := range slices.Sorted(maps.Keys(as)) {
+		out[to(name)] = as[name]
+	}
+	return out
+}
+
 func mappedCondition(c *condition.Condition, to func(string) string) *condition.Condition {
 	if c == nil {
 		return nil
@@ -152,6 +162,8 @@ func Makes(e Entry) []string {
 	case *Formula:
 		return []string{e.Name}
 	case *Number:
+		return []string{e.Name}
+	case *Mark:
 		return []string{e.Name}
 	case *Review:
 		return []string{e.Name}

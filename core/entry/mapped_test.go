@@ -20,6 +20,8 @@ func TestMapped(t *testing.T) {
 		{"values", `{"column":"port","changes":[{"from":"port","to":"no"}]}`, `{"column":"harbour","changes":[{"from":"port","to":"no"}]}`, []string{"port"}},
 		{"duplicates", `{"key":["no","port"],"keep":"first"}`, `{"key":["note","harbour"],"keep":"first"}`, []string{"no", "port"}},
 		{"duplicates", `{"key":["port"],"as":{"port":"words"},"keep":"newest","by":"no"}`, `{"key":["harbour"],"as":{"harbour":"words"},"keep":"newest","by":"note"}`, []string{"port", "no"}},
+		{"mark", `{"key":["no"],"as":{"no":"words"},"name":"port","shows":"size"}`, `{"key":["note"],"as":{"note":"words"},"name":"port","shows":"size"}`, []string{"no"}},
+		{"renumber", `{"column":"no","same":["port"]}`, `{"column":"note","same":["harbour"]}`, []string{"no", "port"}},
 		{"rows", `{"holding":{"op":"all","of":[{"op":"blank","column":"port"},{"op":"differs","column":"no","other":"kg net"}]},"keep":true}`,
 			`{"holding":{"op":"all","of":[{"op":"blank","column":"harbour"},{"op":"differs","column":"note","other":"weight"}]},"keep":true}`, []string{"port", "no", "kg net"}},
 		{"reading", `{"column":"no","reading":{"kind":"code"}}`, `{"column":"note","reading":{"kind":"code"}}`, []string{"no"}},

@@ -229,3 +229,43 @@ func TestReview(t *testing.T) {
 		t.Errorf("%v (%v)", coretest.Rows(back.Table)[30:], err)
 	}
 }
+
+// Each way to mark repeats, and new ids for what shares one by mistake.
+func TestMarkAndRenumber(t *testing.T) {
+	tab := coretest.Build([]string{"id", "who"}, []string{"L-08", "Ana"}, []string{"L-09", "Bo"}, []string{"L-08", "Cy"}, []string{"L-08", "Ana"}, []string{"", "Dan"}, []string{"L-09", "Eve"}, []string{"L-07", "Flo"}, []string{"L-08", "Cy"})
+	for shows, want := range map[entry.Shows]string{
+		entry.WhetherRepeats: "yes yes yes yes no yes no yes", entry.GroupNumber: "1 2 1 1  2  1", entry.PlaceInGroup: "1 1 2 3  2 1 4", entry.GroupSize: "4 2 4 4  2 1 4",
+	} {
+		res, err := entry.Apply(context.Background(), &entry.Mark{Key: []string{"id"}, Name: "m", Shows: shows}, tab, entry.Inputs{})
+		if err != nil {
+			t.Fatal(err)
+		}
+		var got []string
+		for _, row := range coretest.Rows(res.Table) {
+			got = append(got, row[2])
+		}
+		if strings.Join(got, " ") != want {
+			t.Errorf("%s: %q, want %q", shows, strings.Join(got, " "), want)
+		}
+	}
+	for _, c := range []struct {
+		same []string
+		want string
+	}{
+		{nil, "L-08 L-09 L-10 L-11  L-12 L-07 L-13"},
+		{[]string{"who"}, "L-08 L-09 L-10 L-08  L-11 L-07 L-10"},
+	} {
+		e := &entry.Renumber{Column: "id", Same: c.same}
+		res, err := entry.Apply(context.Background(), e, tab, entry.Inputs{})
+		if err != nil {
+			t.Fatal(err)
+		}
+		var got []string
+		for _, row := range coretest.Rows(res.Table) {
+			got = append(got, row[0])
+		}
+		if strings.Join(got, " ") != c.want {
+			t.Errorf("%s: %q, want %q", e.Words(), strings.Join(got, " "), c.want)
+		}
+	}
+}

@@ -1586,7 +1586,24 @@ export interface components {
             kept: components["schemas"]["Row"];
         };
         /** @description the parameters of the entry's kind */
-        EntryParams: components["schemas"]["Tidy"] | components["schemas"]["Values"] | components["schemas"]["Duplicates"] | components["schemas"]["Return"] | components["schemas"]["RowsEntry"] | components["schemas"]["ReadingEntry"] | components["schemas"]["Beside"] | components["schemas"]["BesideUpload"] | components["schemas"]["ColumnsEntry"] | components["schemas"]["Split"] | components["schemas"]["Combine"] | components["schemas"]["Fill"] | components["schemas"]["Number"] | components["schemas"]["Formula"] | components["schemas"]["Cell"] | components["schemas"]["Gather"] | components["schemas"]["AddRows"] | components["schemas"]["Review"] | components["schemas"]["Check"];
+        EntryParams: components["schemas"]["Tidy"] | components["schemas"]["Values"] | components["schemas"]["Duplicates"] | components["schemas"]["Return"] | components["schemas"]["RowsEntry"] | components["schemas"]["ReadingEntry"] | components["schemas"]["Beside"] | components["schemas"]["BesideUpload"] | components["schemas"]["ColumnsEntry"] | components["schemas"]["Split"] | components["schemas"]["Combine"] | components["schemas"]["Fill"] | components["schemas"]["Number"] | components["schemas"]["Formula"] | components["schemas"]["Cell"] | components["schemas"]["Gather"] | components["schemas"]["AddRows"] | components["schemas"]["Review"] | components["schemas"]["Check"] | components["schemas"]["MarkEntry"] | components["schemas"]["Renumber"];
+        /** @description a column that says of each row what repeats it */
+        MarkEntry: {
+            key: string[];
+            as?: {
+                [key: string]: components["schemas"]["KeyAs"];
+            };
+            apart?: boolean;
+            name: string;
+            /** @enum {string} */
+            shows: "repeats" | "number" | "place" | "size";
+        };
+        /** @description new ids for all but the first of the things that share one */
+        Renumber: {
+            column: string;
+            /** @description the columns in which the rows of one thing agree */
+            same?: string[];
+        };
         /** @description the rows that are equal on a key become one, with lists in some columns */
         Gather: {
             key: string[];
@@ -1698,7 +1715,7 @@ export interface components {
             /** Format: int64 */
             revision: number;
             /** @enum {string} */
-            kind: "tidy" | "values" | "duplicates" | "return" | "rows" | "reading" | "beside" | "columns" | "split" | "combine" | "fill" | "number" | "formula" | "cell" | "gather" | "add" | "review" | "check";
+            kind: "tidy" | "values" | "duplicates" | "return" | "rows" | "reading" | "beside" | "columns" | "split" | "combine" | "fill" | "number" | "formula" | "cell" | "gather" | "add" | "review" | "check" | "mark" | "renumber";
             params: components["schemas"]["EntryParams"];
         };
         Drafted: {

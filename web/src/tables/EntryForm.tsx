@@ -1,6 +1,7 @@
 import type { ComponentType } from "react";
 import { CombineForm, FillForm, NumberForm } from "./FillForms";
 import { FormulaForm } from "./FormulaForm";
+import { MarkForm, RenumberForm } from "./RepeatForms";
 import { AddForm, CheckForm, GatherForm, ReviewForm, RowsForm } from "./RowForms";
 import { ColumnsForm, SplitForm, type FormProps } from "./ShapeForms";
 import { CellForm, DuplicatesForm, ReadForm, TidyForm, ValuesForm } from "./ValueForms";
@@ -17,6 +18,8 @@ export const forms = {
   add: { name: "Add rows", Form: AddForm },
   review: { name: "Review list", Form: ReviewForm },
   check: { name: "Check", Form: CheckForm },
+  mark: { name: "Mark repeats", Form: MarkForm },
+  renumber: { name: "New ids", Form: RenumberForm },
   tidy: { name: "Tidy values", Form: TidyForm },
   values: { name: "Change values", Form: ValuesForm },
   duplicates: { name: "Set repeats aside", Form: DuplicatesForm },

@@ -37,17 +37,15 @@ export function asParams(rule: Rule): Duplicates | null {
   };
 }
 
-interface Props {
-  rule: Rule;
-  names: string[];
-  onChange: (rule: Rule) => void;
+interface KeyProps {
+  rule: Pick<Rule, "key" | "as" | "apart">;
+  onChange: (part: Partial<Rule>) => void;
 }
 
-/** How the key is compared, and which rows stay. */
-export function RuleForm({ rule, names, onChange }: Props) {
-  const set = (part: Partial<Rule>) => onChange({ ...rule, ...part });
+/** How each column of the key is compared. */
+export function KeyRows({ rule, onChange: set }: KeyProps) {
   return (
-    <div className="grid grid-cols-[92px_1fr] items-start gap-y-2.5">
+    <>
       {rule.key.map((column) => (
         <Fragment key={column}>
           <span className="truncate pt-1 pr-2 font-medium" title={column}>
@@ -74,6 +72,22 @@ export function RuleForm({ rule, names, onChange }: Props) {
           </Check>
         </Row>
       )}
+    </>
+  );
+}
+
+interface Props {
+  rule: Rule;
+  names: string[];
+  onChange: (rule: Rule) => void;
+}
+
+/** How the key is compared, and which rows stay. */
+export function RuleForm({ rule, names, onChange }: Props) {
+  const set = (part: Partial<Rule>) => onChange({ ...rule, ...part });
+  return (
+    <div className="grid grid-cols-[92px_1fr] items-start gap-y-2.5">
+      <KeyRows rule={rule} onChange={set} />
       <Row label="What stays">
         <Select
           label="What stays"

@@ -17,7 +17,7 @@ import { usePinned } from "./usePinned";
 
 const named = (kinds: FormKind[]) => kinds.map((value) => ({ value, name: forms[value].name }));
 const ofColumns = named(["columns", "split", "combine", "formula", "review"]);
-const ofRows = named(["fill", "number", "gather", "add", "check"]);
+const ofRows = named(["fill", "number", "gather", "mark", "renumber", "add", "check"]);
 
 /** Changes which columns and rows a table has: splits, combines, works out, fills, gathers, adds, checks. */
 export function ShapePage() {
