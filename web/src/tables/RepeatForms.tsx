@@ -6,7 +6,7 @@ import { Several } from "./Several";
 import { options, Row, useShaping, type FormProps } from "./ShapeForms";
 
 const shown = [
-  { value: "repeats", name: "whether a row repeats: yes or no", column: "repeats" },
+  { value: "repeats", name: "whether it repeats, yes or no", column: "repeats" },
   { value: "number", name: "the number of its group", column: "group" },
   { value: "place", name: "its place in the group", column: "place in group" },
   { value: "size", name: "the size of the group", column: "group size" },

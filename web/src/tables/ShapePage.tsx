@@ -17,7 +17,8 @@ import { usePinned } from "./usePinned";
 
 const named = (kinds: FormKind[]) => kinds.map((value) => ({ value, name: forms[value].name }));
 const ofColumns = named(["columns", "split", "combine", "formula", "review"]);
-const ofRows = named(["fill", "number", "gather", "mark", "renumber", "add", "check"]);
+const ofRows = named(["fill", "number", "gather", "add"]);
+const ofRepeats = named(["mark", "renumber", "check"]);
 
 /** Changes which columns and rows a table has: splits, combines, works out, fills, gathers, adds, checks. */
 export function ShapePage() {
@@ -58,6 +59,7 @@ export function ShapePage() {
               [
                 ["Columns", ofColumns],
                 ["Rows, cells", ofRows],
+                ["Repeats", ofRepeats],
               ] as const
             ).map(([label, options]) => (
               <Fragment key={label}>
