@@ -53,15 +53,7 @@ func TestEncodeAgainstMap(t *testing.T) {
 				}
 				got = b.Encode(got, buf, side, spans)
 			}
-			d := b.Finish(got)
-			if !slices.Equal(got, want) || d.Len() != len(values) {
-				t.Fatalf("%d values, want %d; or codes out of order", d.Len(), len(values))
-			}
-			for i, v := range values {
-				if d.Value(uint32(i+1)) != v {
-					t.Fatalf("value %d is %q, want %q", i+1, d.Value(uint32(i+1)), v)
-				}
-			}
+			d := finished(t, b, got, want, values)
 			if c, ok := d.Find(values[len(values)/2]); !ok || c != uint32(len(values)/2+1) {
 				t.Fatalf("found %d, %t", c, ok)
 			}
@@ -103,6 +95,12 @@ func TestListsAgainstMap(t *testing.T) {
 		}
 		got = b.Encode(got, buf, nil, spans)
 	}
+	finished(t, b, got, want, values)
+}
+
+// finished ends an encoding and holds its codes and values against those of a map.
+func finished(t *testing.T, b *table.DictBuilder, got, want []uint32, values []string) *table.Dict {
+	t.Helper()
 	d := b.Finish(got)
 	if !slices.Equal(got, want) || d.Len() != len(values) {
 		t.Fatalf("%d values, want %d; or codes out of order", d.Len(), len(values))
@@ -112,4 +110,5 @@ func TestListsAgainstMap(t *testing.T) {
 			t.Fatalf("value %d is %q, want %q", i+1, d.Value(uint32(i+1)), v)
 		}
 	}
+	return d
 }
