@@ -10,6 +10,7 @@ import (
 	"cmp"
 	"slices"
 
+	"grandledger/core/survivorship"
 	"grandledger/core/table"
 )
 
@@ -88,31 +89,32 @@ func (g *Groups) Each(of func(row int, m Member)) {
 	}
 }
 
-// Members lists the positions of the rows of each group in order, groups in order of their
-// first row; a row without a key is alone. Cost: O(rows), 4 bytes a row and 24 a group.
-func (g *Groups) Members() [][]uint32 {
-	alone := 0
-	at := make([]int, len(g.sizes)) // of each group among all, from 1
-	for _, group := range g.of {
-		if group == 0 {
-			alone++
-		}
-	}
-	out := make([][]uint32, 0, len(g.sizes)-1+alone)
-	room := make([]uint32, len(g.of))
+// Members lists the rows of each group, groups in order of their first row; a row without a key
+// is alone. Cost: O(rows), 4 bytes a row and 8 a group.
+func (g *Groups) Members() survivorship.Groups {
+	places := make([]uint32, len(g.of)) // of the group of each row, from 0
+	at := make([]uint32, len(g.sizes))  // place of each group, from 1
+	sizes := make([]uint32, 0, len(g.sizes))
 	for row, group := range g.of {
-		if group != 0 && at[group] != 0 {
-			i := at[group] - 1
-			out[i] = append(out[i], uint32(row))
+		switch {
+		case group == 0:
+			places[row] = uint32(len(sizes))
+			sizes = append(sizes, 1)
 			continue
+		case at[group] == 0:
+			sizes = append(sizes, g.sizes[group])
+			at[group] = uint32(len(sizes))
 		}
-		n := 1
-		if group != 0 {
-			n = int(g.sizes[group])
-			at[group] = len(out) + 1
-		}
-		out = append(out, append(room[:0:n], uint32(row)))
-		room = room[n:]
+		places[row] = at[group] - 1
+	}
+	out := survivorship.Groups{Starts: make([]uint32, len(sizes)+1), Rows: make([]uint32, len(g.of))}
+	for i, size := range sizes {
+		out.Starts[i+1] = out.Starts[i] + size
+	}
+	next := slices.Clone(out.Starts)
+	for row, place := range places {
+		out.Rows[next[place]] = uint32(row)
+		next[place]++
 	}
 	return out
 }

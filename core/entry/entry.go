@@ -58,6 +58,7 @@ type ColumnEffect struct {
 	Column         string       `json:"column"`
 	Cells          int          `json:"cells"`             // cells rewritten
 	Dropped        int          `json:"dropped,omitempty"` // cells of merged rows that said something else than the one that stays
+	Differ         int          `json:"differ,omitempty"`  // groups of merged rows whose cells are not all the same
 	DistinctBefore int          `json:"distinctBefore"`
 	DistinctAfter  int          `json:"distinctAfter"`
 	Top            []tally.Line `json:"top,omitempty"` // of a new column, or one split into rows, its most frequent values
@@ -116,6 +117,7 @@ var kinds = map[string]func() Entry{
 	"formula":    func() Entry { return &Formula{} },
 	"cell":       func() Entry { return &Cell{} },
 	"gather":     func() Entry { return &Gather{} },
+	"merge":      func() Entry { return &Merge{} },
 	"add":        func() Entry { return &Add{} },
 	"review":     func() Entry { return &Review{} },
 	"check":      func() Entry { return &Check{} },
@@ -125,7 +127,7 @@ var kinds = map[string]func() Entry{
 
 // whole are the kinds that concern all rows, or one alone, and cannot be narrowed by a condition: they change
 // which columns there are, or how one is read.
-var whole = map[string]bool{"reading": true, "beside": true, "columns": true, "split": true, "combine": true, "number": true, "cell": true, "gather": true, "add": true, "review": true, "check": true, "mark": true, "renumber": true}
+var whole = map[string]bool{"reading": true, "beside": true, "columns": true, "split": true, "combine": true, "number": true, "cell": true, "gather": true, "merge": true, "add": true, "review": true, "check": true, "mark": true, "renumber": true}
 
 // Kinds lists the registered kinds by name.
 func Kinds() []string {

@@ -16,6 +16,7 @@ import (
 	"grandledger/core/entry"
 	"grandledger/core/problem"
 	"grandledger/core/reading"
+	"grandledger/core/survivorship"
 	"grandledger/core/table"
 	"grandledger/core/tidy"
 )
@@ -88,6 +89,15 @@ func draw(r *rand.Rand, kind string, earlier, rows int) entry.Entry {
 		return &entry.Mark{Key: columns, Name: fmt.Sprint("mark ", earlier), Apart: r.IntN(2) == 0, Shows: []entry.Shows{entry.WhetherRepeats, entry.GroupNumber, entry.PlaceInGroup, entry.GroupSize}[r.IntN(4)]}
 	case "renumber":
 		return &entry.Renumber{Column: columns[0], Same: [][]string{nil, {"c"}}[r.IntN(2)]}
+	case "merge":
+		rule := func() survivorship.Rule {
+			return survivorship.Rules[r.IntN(len(survivorship.Rules))]
+		}
+		e := &entry.Merge{Key: columns, As: map[string]duplicate.As{columns[0]: duplicate.Folded}, Apart: r.IntN(2) == 0, Others: rule()}
+		if r.IntN(2) == 0 {
+			e.Columns = []entry.MergeColumn{{Column: "c", Rule: rule()}}
+		}
+		return e
 	case "gather":
 		return &entry.Gather{Key: columns, Columns: [][]string{{"b"}, {"c"}, {"c", "b"}}[r.IntN(3)], Distinct: r.IntN(2) == 0}
 	case "add":

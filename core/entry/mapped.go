@@ -101,6 +101,13 @@ func mapped(e Entry, to func(string) string) Entry {
 		out := *e
 		out.Column = to(e.Column)
 		return &out
+	case *Merge:
+		out := *e
+		out.Key, out.As, out.Columns = all(e.Key), compared(e.As, to), slices.Clone(e.Columns)
+		for i := range out.Columns {
+			out.Columns[i].Column = to(out.Columns[i].Column)
+		}
+		return &out
 	case *Gather:
 		return &Gather{all(e.Key), all(e.Columns), e.Distinct}
 	case *Review:

@@ -179,17 +179,27 @@ func groupMark(c rune) byte {
 	return 0
 }
 
-// core reads digits with the marks of the reading. Between thousands the mark must stand
-// before every group of three or nowhere; groups of two above the first three are read too
-// (12,34,567).
+// core reads what plain gives.
 func (r Reading) core(v string) (float64, bool) {
+	out, ok := r.plain(v)
+	if !ok {
+		return 0, false
+	}
+	at, err := strconv.ParseFloat(out, 64)
+	return at, err == nil && !math.IsInf(at, 0)
+}
+
+// plain gives digits with the marks of the reading as digits with a decimal point at most, and
+// the exponent. Between thousands the mark must stand before every group of three or nowhere;
+// groups of two above the first three are read too (12,34,567).
+func (r Reading) plain(v string) (string, bool) {
 	number, exponent := v, ""
 	if at := strings.IndexAny(v, "eE"); at >= 0 {
 		number, exponent = v[:at], v[at:]
 	}
 	whole, fraction, dotted := strings.Cut(number, r.Decimal)
 	if dotted && digits(fraction) != len(fraction) || dotted && fraction == "" {
-		return 0, false
+		return "", false
 	}
 	var out []byte
 	run, groups := 0, 0 // digits since the last mark, marks seen
@@ -201,22 +211,21 @@ func (r Reading) core(v string) (float64, bool) {
 			run++
 		case r.Group != "" && (c == rune(r.Group[0]) || groupMark(c) == r.Group[0]):
 			if run == 0 || groups == 0 && run > 3 || groups > 0 && run != 3 && run != 2 {
-				return 0, false
+				return "", false
 			}
 			groups, run = groups+1, 0
 		default:
-			return 0, false
+			return "", false
 		}
 		i += n
 	}
 	if groups > 0 && run != 3 || len(out) == 0 && fraction == "" {
-		return 0, false
+		return "", false
 	}
 	if dotted {
 		out = append(append(out, '.'), fraction...)
 	}
-	at, err := strconv.ParseFloat(string(out)+exponent, 64)
-	return at, err == nil && !math.IsInf(at, 0)
+	return string(out) + exponent, true
 }
 
 // currencies are the signs and codes of ISO 4217 that may stand before a number, and the

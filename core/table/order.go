@@ -47,6 +47,13 @@ func Sorted(t *Table, keys []SortKey) []uint32 {
 	return rows
 }
 
+// Ranks gives each code its place in the order of the values, as Sorted has it. Cost:
+// O(distinct log distinct).
+func (c *Column) Ranks() []uint32 {
+	ranks, _ := c.ranks(false)
+	return ranks
+}
+
 // ranks gives each code its place in the order of the values, from 0, and how many places
 // there are; blank values and Missing share the last two.
 func (c *Column) ranks(descending bool) (ranks []uint32, places int) {
