@@ -91,7 +91,7 @@ func application(file string) error {
 	}{
 		{"tidy gear (40 values)", "tidy", entry.Tidy{Columns: []string{"gear"}, Steps: []tidy.Step{{Op: tidy.Upper}}}},
 		{"tidy buyer (200,000 values)", "tidy", entry.Tidy{Columns: []string{"buyer"}, Steps: []tidy.Step{{Op: tidy.Upper}}}},
-		{"repeats by skipper and vessel", "duplicates", entry.Duplicates{Key: []string{"skipper", "vessel"}, Keep: "first"}},
+		{"repeats by skipper and vessel", "duplicates", entry.Duplicates{Key: []string{"skipper", "vessel"}, Choice: entry.Choice{Keep: "first"}}},
 	} {
 		params, err := json.Marshal(e.params)
 		if err != nil {

@@ -252,7 +252,7 @@ func ours(file string) error {
 		return err
 	}
 	lap("tally")
-	r, err := entry.Apply(ctx, &entry.Duplicates{Key: []string{"skipper", "vessel"}, Keep: duplicate.First}, t, entry.Inputs{})
+	r, err := entry.Apply(ctx, &entry.Duplicates{Key: []string{"skipper", "vessel"}, Choice: entry.Choice{Keep: duplicate.First}}, t, entry.Inputs{})
 	if err != nil {
 		return err
 	}

@@ -215,7 +215,7 @@ func oursNotes(part, file string) error {
 
 // filterNotes removes repeats, keeps rows by a condition and writes five columns.
 func filterNotes(ctx context.Context, t *table.Table, file string, m *Measured) error {
-	r, err := entry.Apply(ctx, &entry.Duplicates{Key: []string{"skipper", "vessel"}, Keep: duplicate.First}, t, entry.Inputs{})
+	r, err := entry.Apply(ctx, &entry.Duplicates{Key: []string{"skipper", "vessel"}, Choice: entry.Choice{Keep: duplicate.First}}, t, entry.Inputs{})
 	if err != nil {
 		return err
 	}

@@ -46,7 +46,7 @@ func TestAgainstPostgreSQL(t *testing.T) {
 				ask(t, conn, fmt.Sprintf(`select %[1]s, count(*) from l where %[1]s is not null group by 1 order by 2 desc, 1`, c.Name), 1))
 		}
 		// Rows without a key are kept, which DISTINCT ON would not do; they are asked for apart.
-		kept, _, _ := duplicate.Find(left, duplicate.Exactly(left.Columns()[:2]), false).Split(left, duplicate.Rule{Keep: duplicate.First})
+		kept, _, _ := duplicate.Find(left, duplicate.Exactly(left.Columns()[:2]), false).Split(left, duplicate.Rule{})
 		var ours []string
 		for _, base := range kept.Rows {
 			ours = append(ours, fmt.Sprint(base))
@@ -75,7 +75,7 @@ func TestAgainstPostgreSQL(t *testing.T) {
 		}
 		put(t, conn, "l2", numbered)
 		for only, where := range map[duplicate.Only]string{duplicate.OneEach: "best = 1", duplicate.Repeats: "size > 1", duplicate.Firsts: "size > 1 and best = 1", duplicate.Unique: "size = 1"} {
-			kept, _, _ := duplicate.Find(numbered, duplicate.Exactly(left.Columns()[1:2]), true).Split(numbered, duplicate.Rule{Keep: duplicate.Highest, By: &n, Only: only})
+			kept, _, _ := duplicate.Find(numbered, duplicate.Exactly(left.Columns()[1:2]), true).Split(numbered, duplicate.Rule{Choices: []duplicate.Choice{{Keep: duplicate.Highest, By: &n}}, Only: only})
 			ours = nil
 			for _, base := range kept.Rows {
 				ours = append(ours, fmt.Sprint(base))

@@ -130,7 +130,7 @@ func TestJournal(t *testing.T) {
 	}
 	tidied, tidyText := standing(t, s, id)
 
-	dup := params(t, entry.Duplicates{Key: []string{"no"}, Keep: "first"})
+	dup := params(t, entry.Duplicates{Key: []string{"no"}, Choice: entry.Choice{Keep: "first"}})
 	if _, err := s.Post(ctx, "post-two", id, tidied.Head, "duplicates", dup); err != nil {
 		t.Fatal(err)
 	}

@@ -46,7 +46,7 @@ func dedupeCommand() *cobra.Command {
 		if needs, known := keeps[duplicate.Keep(rule)]; !known || needs != (by != "") {
 			return misuse("--keep is first, last, fullest, newest:COL, oldest:COL, highest:COL or lowest:COL, not %q", keep)
 		}
-		e := &entry.Duplicates{Key: key, As: map[string]duplicate.As{}, Apart: apart, Keep: duplicate.Keep(rule), By: by}
+		e := &entry.Duplicates{Key: key, As: map[string]duplicate.As{}, Apart: apart, Choice: entry.Choice{Keep: duplicate.Keep(rule), By: by}}
 		for _, of := range fold {
 			column, how, _ := strings.Cut(of, ":")
 			e.As[column] = cmp.Or(duplicate.As(how), duplicate.Folded)

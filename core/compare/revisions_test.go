@@ -24,7 +24,7 @@ func TestRevisionsAgainstCells(t *testing.T) {
 			var e entry.Entry = &entry.Tidy{Columns: []string{"a", "b"}, Steps: []tidy.Step{{Op: tidy.Trim}, {Op: tidy.Upper}}}
 			switch r.IntN(4) {
 			case 0:
-				e = &entry.Duplicates{Key: []string{"a"}, Keep: "last"}
+				e = &entry.Duplicates{Key: []string{"a"}, Choice: entry.Choice{Keep: "last"}}
 			case 1:
 				e = &entry.Split{Column: "b", By: entry.ByMarks, Marks: []string{" "}, Rows: true}
 			case 2:

@@ -45,21 +45,49 @@ func Find(t *table.Table, key []Key, apart bool) *Groups {
 
 // Summary counts the groups of two or more rows.
 type Summary struct {
-	Groups  int `json:"groups"`  // groups with repeats
-	Repeats int `json:"repeats"` // rows beyond the first of each group
-	Largest int `json:"largest"` // rows of the largest group
-	NoKey   int `json:"noKey"`   // rows whose key is blank throughout
+	Groups  int    `json:"groups"`  // groups with repeats
+	Repeats int    `json:"repeats"` // rows beyond the first of each group
+	Largest int    `json:"largest"` // rows of the largest group
+	NoKey   int    `json:"noKey"`   // rows whose key is blank throughout
+	Remain  int    `json:"remain"`  // rows that stay where one of each group does
+	Sizes   []Size `json:"sizes"`   // how large the groups are
 }
+
+// Size counts the groups of two or more rows of like size.
+type Size struct {
+	From   int `json:"from"` // rows of a group, at least
+	To     int `json:"to"`   // and at most
+	Groups int `json:"groups"`
+	Rows   int `json:"rows"` // of these groups together
+}
+
+// bounds are the sizes up to which groups are counted together.
+var bounds = [...]int{2, 3, 4, 5, 10, 100, 1000, 10_000, table.MaxRows}
 
 // Summary counts. Cost: O(groups).
 func (g *Groups) Summary() Summary {
-	s := Summary{NoKey: g.NoKey}
+	s := Summary{NoKey: g.NoKey, Sizes: []Size{}}
+	var sizes [len(bounds)]Size
 	for _, size := range g.sizes {
 		if size > 1 {
 			s.Groups++
 			s.Repeats += int(size) - 1
+			i, _ := slices.BinarySearch(bounds[:], int(size))
+			sizes[i].Groups++
+			sizes[i].Rows += int(size)
 		}
 		s.Largest = max(s.Largest, int(size))
+	}
+	s.Remain = len(g.of) - s.Repeats
+	for i, of := range sizes {
+		if of.Groups > 0 {
+			of.From, of.To = 2, bounds[i]
+			if i > 0 {
+				of.From = bounds[i-1] + 1
+			}
+			of.To = min(of.To, s.Largest)
+			s.Sizes = append(s.Sizes, of)
+		}
 	}
 	return s
 }
@@ -120,35 +148,47 @@ func (g *Groups) Members() survivorship.Groups {
 }
 
 // Group is one group of equal rows: how many, the positions of the first of them, and
-// the position of the one that a rule keeps.
+// of those that a rule keeps.
 type Group struct {
 	Size int
 	Rows []int
-	Kept int
+	Kept []int
 }
 
 // Largest lists groups with repeats, largest first and then in order of appearance: n
-// of them after skipping from, with up to perGroup positions each. Cost: O(rows), and that of
-// the rule.
-func (g *Groups) Largest(t *table.Table, rule Rule, from, n, perGroup int) []Group {
+// of them after skipping from, with up to perGroup positions each; of gives the groups that are
+// meant, nil all. Cost: O(rows), and that of the rule.
+func (g *Groups) Largest(t *table.Table, rule Rule, of []bool, from, n, perGroup int) []Group {
 	var ids []uint32
 	for id, size := range g.sizes {
-		if size > 1 {
+		if size > 1 && (of == nil || of[id]) {
 			ids = append(ids, uint32(id))
 		}
 	}
 	slices.SortStableFunc(ids, func(a, b uint32) int { return cmp.Compare(g.sizes[b], g.sizes[a]) })
 	ids = ids[min(from, len(ids)):min(from+n, len(ids))]
 	best, _ := g.best(t, rule)
+	byHand := g.byHand(rule)
 	place := make([]int32, len(g.sizes))
 	out := make([]Group, len(ids))
 	for i, id := range ids {
 		place[id] = int32(i) + 1
-		out[i] = Group{Size: int(g.sizes[id]), Rows: []int{}, Kept: int(best[id])}
+		out[i] = Group{Size: int(g.sizes[id]), Rows: []int{}}
+		if byHand == nil || !byHand[id] {
+			out[i].Kept = []int{int(best[id])}
+		}
 	}
 	for row, group := range g.of {
-		if at := place[group]; at > 0 && len(out[at-1].Rows) < perGroup {
-			out[at-1].Rows = append(out[at-1].Rows, row)
+		at := place[group]
+		if at == 0 {
+			continue
+		}
+		shown := &out[at-1]
+		if len(shown.Rows) < perGroup {
+			shown.Rows = append(shown.Rows, row)
+		}
+		if byHand != nil && byHand[group] && rule.Chosen[row] && len(shown.Kept) < perGroup {
+			shown.Kept = append(shown.Kept, row)
 		}
 	}
 	return out

@@ -1,9 +1,11 @@
 package duplicate_test
 
 import (
+	"cmp"
 	"fmt"
 	"math"
 	"math/rand/v2"
+	"reflect"
 	"slices"
 	"strings"
 	"testing"
@@ -23,7 +25,7 @@ func TestAgainstRowByRow(t *testing.T) {
 		key := tab.Columns()[:1+r.IntN(3)]
 		keep := []duplicate.Keep{duplicate.First, duplicate.Last}[round%2]
 		g := duplicate.Find(tab, duplicate.Exactly(key), false)
-		kept, aside, _ := g.Split(tab, duplicate.Rule{Keep: keep})
+		kept, aside, _ := g.Split(tab, duplicate.Rule{Choices: []duplicate.Choice{{Keep: keep}}})
 
 		groups := map[string][]int{}
 		var order []string
@@ -57,7 +59,13 @@ func TestAgainstRowByRow(t *testing.T) {
 			}
 		}
 		slices.Sort(wantKept)
-		if got := g.Summary(); got != want {
+		want.Remain = len(wantKept)
+		got := g.Summary()
+		inGroups := 0
+		for _, size := range got.Sizes {
+			inGroups += size.Groups
+		}
+		if got.Sizes = nil; !reflect.DeepEqual(got, want) || inGroups != want.Groups {
 			t.Fatalf("summary %+v, want %+v", got, want)
 		}
 		if !slices.Equal(kept.Rows, wantKept) || len(kept.Rows)+len(aside.Rows) != tab.Rows() {
@@ -90,11 +98,11 @@ func TestNumberAgainstMap(t *testing.T) {
 func TestLargest(t *testing.T) {
 	tab := coretest.Build([]string{"a"}, []string{"x"}, []string{"y"}, []string{"x"}, []string{"y"}, []string{"y"}, []string{"z"})
 	g := duplicate.Find(tab, duplicate.Exactly(tab.Columns()), false)
-	got := g.Largest(tab, duplicate.Rule{Keep: duplicate.Last}, 0, 9, 2)
-	if len(got) != 2 || got[0].Size != 3 || !slices.Equal(got[0].Rows, []int{1, 3}) || got[0].Kept != 4 || !slices.Equal(got[1].Rows, []int{0, 2}) {
+	got := g.Largest(tab, duplicate.Rule{Choices: []duplicate.Choice{{Keep: duplicate.Last}}}, nil, 0, 9, 2)
+	if len(got) != 2 || got[0].Size != 3 || !slices.Equal(got[0].Rows, []int{1, 3}) || got[0].Kept[0] != 4 || !slices.Equal(got[1].Rows, []int{0, 2}) {
 		t.Errorf("%+v", got)
 	}
-	if rest := g.Largest(tab, duplicate.Rule{Keep: duplicate.Last}, 1, 9, 2); len(rest) != 1 || rest[0].Size != 2 {
+	if rest := g.Largest(tab, duplicate.Rule{Choices: []duplicate.Choice{{Keep: duplicate.Last}}}, nil, 1, 9, 2); len(rest) != 1 || rest[0].Size != 2 {
 		t.Errorf("after the first: %+v", rest)
 	}
 }
@@ -116,7 +124,7 @@ func BenchmarkTwoColumns(b *testing.B) {
 		b.Fatal(err)
 	}
 	for b.Loop() {
-		duplicate.Find(tab, duplicate.Exactly(columns), false).Split(tab, duplicate.Rule{Keep: duplicate.First})
+		duplicate.Find(tab, duplicate.Exactly(columns), false).Split(tab, duplicate.Rule{})
 	}
 }
 
@@ -125,7 +133,7 @@ func BenchmarkTwoColumns(b *testing.B) {
 func TestRulesAgainstRowByRow(t *testing.T) {
 	r := rand.New(rand.NewPCG(25, 26))
 	forms := [][]string{{"Gill net", "gill  net", "GILL-NET", "net, gill", "Pots", "pots.", "", " "}, {"1.0", "1", "2", "2.50", "2.5", "many", ""}, {"3 Oct 2031", "2031-10-03", "2031-10-04", "", "soon", "2030-01-01"}}
-	for round := range 600 {
+	for range 600 {
 		lines := [][]string{{"gear", "kg", "landed"}}
 		for range 1 + r.IntN(60) {
 			var row []string
@@ -146,15 +154,24 @@ func TestRulesAgainstRowByRow(t *testing.T) {
 		}
 		apart := r.IntN(2) == 0
 		g := duplicate.Find(tab, []duplicate.Key{{Column: tab.Columns()[column], As: as}}, apart)
-		rule := duplicate.Rule{Keep: []duplicate.Keep{duplicate.First, duplicate.Last, duplicate.Newest, duplicate.Oldest, duplicate.Highest, duplicate.Lowest, duplicate.Fullest}[round%7],
-			Only: []duplicate.Only{duplicate.OneEach, duplicate.Repeats, duplicate.Firsts, duplicate.Unique}[r.IntN(4)]}
-		by := 1
-		switch rule.Keep {
-		case duplicate.Newest, duplicate.Oldest:
-			by = 2
-			rule.By = tab.Columns()[2]
-		case duplicate.Highest, duplicate.Lowest:
-			rule.By = tab.Columns()[1]
+		rule := duplicate.Rule{Only: []duplicate.Only{duplicate.OneEach, duplicate.Repeats, duplicate.Firsts, duplicate.Unique}[r.IntN(4)]}
+		for range 1 + r.IntN(3) {
+			choice := duplicate.Choice{Keep: []duplicate.Keep{duplicate.First, duplicate.Last, duplicate.Newest, duplicate.Oldest, duplicate.Highest, duplicate.Lowest, duplicate.Fullest, duplicate.Prefer}[r.IntN(8)]}
+			switch choice.Keep {
+			case duplicate.Newest, duplicate.Oldest:
+				choice.By = tab.Columns()[2]
+			case duplicate.Highest, duplicate.Lowest:
+				choice.By = tab.Columns()[1]
+			case duplicate.Prefer:
+				choice.By, choice.Order = tab.Columns()[0], []string{"Pots", "nothing", "gill  net"}
+			}
+			rule.Choices = append(rule.Choices, choice)
+		}
+		if r.IntN(3) == 0 {
+			rule.Chosen = make([]bool, tab.Rows())
+			for i := range rule.Chosen {
+				rule.Chosen[i] = r.IntN(9) == 0
+			}
 		}
 		kept, aside, unread := g.Split(tab, rule)
 
@@ -185,8 +202,8 @@ func TestRulesAgainstRowByRow(t *testing.T) {
 				stays[of[0]] = rule.Only == duplicate.OneEach || rule.Only == duplicate.Unique
 				continue
 			}
-			score := func(i int) float64 {
-				switch rule.Keep {
+			score := func(c duplicate.Choice, i int) float64 {
+				switch c.Keep {
 				case duplicate.First:
 					return float64(-i)
 				case duplicate.Last:
@@ -199,27 +216,48 @@ func TestRulesAgainstRowByRow(t *testing.T) {
 						}
 					}
 					return float64(n)
+				case duplicate.Prefer:
+					if at := slices.Index(c.Order, rows[i][0]); at >= 0 {
+						return float64(-at)
+					}
+					return -3
 				}
-				at, ok := rule.By.Reading.Reader()(rows[i][by])
+				at, ok := c.By.Reading.Reader()(rows[i][slices.IndexFunc(tab.Columns(), func(o *table.Column) bool { return o.Name == c.By.Name })])
 				if !ok || math.IsNaN(at) {
 					return math.Inf(-1)
 				}
-				if rule.Keep == duplicate.Oldest || rule.Keep == duplicate.Lowest {
+				if c.Keep == duplicate.Oldest || c.Keep == duplicate.Lowest {
 					return -at
 				}
 				return at
 			}
+			better := func(a, b int) int {
+				for _, c := range rule.Choices {
+					if by := cmp.Compare(score(c, a), score(c, b)); by != 0 {
+						return by
+					}
+				}
+				return 0
+			}
 			best := of[0]
+			byHand := false
 			for _, i := range of {
-				if score(i) > score(best) {
+				if better(i, best) > 0 {
 					best = i
 				}
-				if math.IsInf(score(i), -1) {
-					wantUnread++
+				byHand = byHand || rule.Chosen != nil && rule.Chosen[i]
+				for _, c := range rule.Choices {
+					if c.Keep == duplicate.First {
+						break // nothing behind it is asked
+					}
+					if math.IsInf(score(c, i), -1) {
+						wantUnread++
+						break
+					}
 				}
 			}
 			for _, i := range of {
-				stays[i] = rule.Only == duplicate.Repeats || i == best && (rule.Only == duplicate.OneEach || rule.Only == duplicate.Firsts)
+				stays[i] = rule.Only == duplicate.Repeats || (i == best && !byHand || byHand && rule.Chosen[i]) && (rule.Only == duplicate.OneEach || rule.Only == duplicate.Firsts)
 			}
 		}
 		var want []uint32

@@ -19,6 +19,7 @@ const (
 	Highest Keep = "highest" // the largest number of a column
 	Lowest  Keep = "lowest"  // the smallest
 	Fullest Keep = "fullest" // the fewest blank cells
+	Prefer  Keep = "prefer"  // the value of a column that comes first in an order
 )
 
 // Only says what stays when it is not one row of each group.
@@ -32,23 +33,39 @@ const (
 	Unique  Only = "unique"  // rows that repeat nothing
 )
 
+// Choice is a rule to keep a row by.
+type Choice struct {
+	Keep  Keep
+	By    *table.Column // of newest, oldest, highest, lowest, prefer
+	Order []string      // of prefer: values, the best first; all others come after them, alike
+}
+
 // Rule is what stays of the groups.
 type Rule struct {
-	Keep Keep
-	By   *table.Column // of newest, oldest, highest, lowest
-	Only Only
+	Choices []Choice // each decides where those before it leave rows equal; none is the first row
+	Only    Only
+	Chosen  []bool // by row, nil for none: in a group with such rows these stay, whatever the choices
+}
+
+// reads says whether a choice asks how its column reads.
+func (c Choice) reads() bool {
+	return c.Keep == Newest || c.Keep == Oldest || c.Keep == Highest || c.Keep == Lowest
 }
 
 // Split gives the base rows that stay and those set aside, each in the order of t; unread is
-// the rows in groups of two or more that the rule cannot compare. Cost: O(rows), and
-// O(rows x columns) for the fullest.
+// the rows in groups of two or more that a choice cannot compare. Cost: O(rows) for each choice,
+// and O(rows x columns) for the fullest.
 func (g *Groups) Split(t *table.Table, rule Rule) (kept, aside *table.Selection, unread int) {
 	best, unread := g.best(t, rule)
+	byHand := g.byHand(rule)
 	kept, aside = &table.Selection{}, &table.Selection{}
 	kept.Rows = make([]uint32, 0, t.Rows())
 	for row, group := range g.of {
 		several := group != 0 && g.sizes[group] > 1
 		chosen := !several || best[group] == uint32(row)
+		if several && byHand != nil && byHand[group] {
+			chosen = rule.Chosen[row]
+		}
 		stays := false
 		switch rule.Only {
 		case OneEach:
@@ -69,32 +86,74 @@ func (g *Groups) Split(t *table.Table, rule Rule) (kept, aside *table.Selection,
 	return kept, aside, unread
 }
 
-// best finds the position of the row of each group that the rule keeps.
+// byHand says which groups have rows that were chosen; nil where none has.
+func (g *Groups) byHand(rule Rule) []bool {
+	if rule.Chosen == nil {
+		return nil
+	}
+	out := make([]bool, len(g.sizes))
+	for row, group := range g.of {
+		out[group] = out[group] || rule.Chosen[row]
+	}
+	return out
+}
+
+// best finds the position of the row of each group that the choices keep.
 func (g *Groups) best(t *table.Table, rule Rule) (best []uint32, unread int) {
 	best = make([]uint32, len(g.sizes))
 	seen := make([]bool, len(g.sizes))
-	score := g.scores(t, rule)
+	var scores [][]float64
+	var reads []bool
+	for _, c := range rule.Choices {
+		if c.Keep == First {
+			break // nothing behind it is ever asked
+		}
+		scores, reads = append(scores, g.scores(t, c)), append(reads, c.reads())
+	}
 	for row, group := range g.of {
 		if group == 0 || g.sizes[group] < 2 {
 			continue
 		}
-		if score != nil && math.IsInf(score[row], -1) {
+		better, lost, decided := !seen[group], false, !seen[group]
+		for i, score := range scores {
+			lost = lost || reads[i] && math.IsInf(score[row], -1)
+			if at := score[best[group]]; !decided && score[row] != at {
+				better, decided = score[row] > at, true
+			}
+		}
+		if lost {
 			unread++
 		}
-		if !seen[group] || rule.Keep == Last || score != nil && score[row] > score[best[group]] {
+		if better {
 			seen[group], best[group] = true, uint32(row)
 		}
 	}
 	return best, unread
 }
 
-// scores says how well each row does by the rule; nil for the first and the last. A cell that does
-// not read does worst.
-func (g *Groups) scores(t *table.Table, rule Rule) []float64 {
+// scores says how well each row does by a choice. A cell that does not read does worst.
+func (g *Groups) scores(t *table.Table, c Choice) []float64 {
 	out := make([]float64, t.Rows())
-	switch rule.Keep {
-	case First, Last:
-		return nil
+	switch c.Keep {
+	case Last:
+		for row := range out {
+			out[row] = float64(row)
+		}
+		return out
+	case Prefer:
+		places := make([]float64, c.By.Dict.Len()+1)
+		for code := range places {
+			places[code] = -float64(len(c.Order))
+		}
+		for i, v := range c.Order {
+			if code, ok := c.By.Dict.Find(v); ok {
+				places[code] = max(places[code], -float64(i))
+			}
+		}
+		for row, code := range t.LogicalCodes(c.By) {
+			out[row] = places[code]
+		}
+		return out
 	case Fullest:
 		for _, c := range t.Columns() {
 			filled := make([]float64, c.Dict.Len()+1)
@@ -111,11 +170,11 @@ func (g *Groups) scores(t *table.Table, rule Rule) []float64 {
 		return out
 	}
 	sign := 1.0
-	if rule.Keep == Oldest || rule.Keep == Lowest {
+	if c.Keep == Oldest || c.Keep == Lowest {
 		sign = -1
 	}
-	at := rule.By.Read().At
-	for row, code := range t.LogicalCodes(rule.By) {
+	at := c.By.Read().At
+	for row, code := range t.LogicalCodes(c.By) {
 		out[row] = math.Inf(-1)
 		if v := at[code]; !math.IsNaN(v) {
 			out[row] = sign * v

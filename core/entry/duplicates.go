@@ -2,7 +2,10 @@ package entry
 
 import (
 	"context"
+	"fmt"
+	"maps"
 	"slices"
+	"strings"
 
 	"grandledger/core/duplicate"
 	"grandledger/core/problem"
@@ -17,11 +20,24 @@ type Duplicates struct {
 	// As says how cells of a key column are compared, where not to the letter.
 	As map[string]duplicate.As `json:"as,omitempty"`
 	// Apart says that blank cells never match; otherwise only rows blank throughout repeat nothing.
-	Apart bool           `json:"apart,omitempty"`
-	Keep  duplicate.Keep `json:"keep"`         // which row of a group stays
-	By    string         `json:"by,omitempty"` // the column of newest, oldest, highest and lowest
-	Only  duplicate.Only `json:"only,omitempty"`
+	Apart bool `json:"apart,omitempty"`
+	Choice
+	Then []Choice       `json:"then,omitempty"` // each decides where those before it leave rows equal
+	Only duplicate.Only `json:"only,omitempty"`
+	// Chosen are rows that stay whatever the rule, each known by its cells; where a group has such
+	// rows no other row of it stays.
+	Chosen []map[string]string `json:"chosen,omitempty"`
 }
+
+// Choice says which row of a group stays.
+type Choice struct {
+	Keep  duplicate.Keep `json:"keep"`
+	By    string         `json:"by,omitempty"`    // the column of newest, oldest, highest, lowest and prefer
+	Order []string       `json:"order,omitempty"` // of prefer: the values, the best first
+}
+
+// maxChosen is how many rows one entry can keep by hand.
+const maxChosen = 10_000
 
 // Words names the key and the row that stays.
 func (e *Duplicates) Words() string {
@@ -34,7 +50,11 @@ func (e *Duplicates) Words() string {
 	case duplicate.Unique:
 		return "Keep only the rows of which no other has " + of
 	}
-	return "Set aside repeats of " + e.key() + ", keeping the " + e.row() + " row of each group"
+	words := "Set aside repeats of " + e.key() + ", keeping the " + e.row() + " row of each group"
+	if len(e.Chosen) > 0 {
+		words += fmt.Sprintf(", and %d chosen by hand", len(e.Chosen))
+	}
+	return words
 }
 
 // key names the columns, and how they are compared.
@@ -54,13 +74,24 @@ func (e *Duplicates) key() string {
 }
 
 func (e *Duplicates) row() string {
-	switch {
-	case e.Only == duplicate.Firsts && e.Keep == duplicate.First:
+	if e.Only == duplicate.Firsts && e.Keep == duplicate.First {
 		return "first"
-	case e.By != "":
-		return string(e.Keep) + " by " + e.By
 	}
-	return string(e.Keep)
+	words := e.words()
+	for _, c := range e.Then {
+		words += ", then the " + c.words()
+	}
+	return words
+}
+
+func (c Choice) words() string {
+	switch {
+	case c.Keep == duplicate.Prefer:
+		return "preferred (" + c.By + " “" + strings.Join(c.Order, "” before “") + "”)"
+	case c.By != "":
+		return string(c.Keep) + " by " + c.By
+	}
+	return string(c.Keep)
 }
 
 // Cost: O(rows x key columns); see duplicate.
@@ -108,30 +139,114 @@ func Keys(t *table.Table, names []string, as map[string]duplicate.As) ([]duplica
 
 // Rule is what stays, if the table can be asked so.
 func (e *Duplicates) Rule(t *table.Table) (duplicate.Rule, error) {
-	rule := duplicate.Rule{Keep: e.Keep, Only: e.Only}
+	rule := duplicate.Rule{Only: e.Only}
 	if !slices.Contains([]duplicate.Only{duplicate.OneEach, duplicate.Repeats, duplicate.Firsts, duplicate.Unique}, e.Only) {
 		return rule, problem.New("Keep one row of each, repeats, firsts or unique", "there is nothing to keep called %q", e.Only)
 	}
+	for _, c := range append([]Choice{e.Choice}, e.Then...) {
+		choice, err := c.in(t)
+		if err != nil {
+			return rule, err
+		}
+		rule.Choices = append(rule.Choices, choice)
+	}
+	var err error
+	if len(e.Chosen) > 0 {
+		rule.Chosen, err = e.chosen(t)
+	}
+	return rule, err
+}
+
+// in is the choice, if the table can be asked so.
+func (c Choice) in(t *table.Table) (duplicate.Choice, error) {
+	out := duplicate.Choice{Keep: c.Keep, Order: c.Order}
 	kind := reading.Number
-	switch e.Keep {
+	switch c.Keep {
 	case duplicate.First, duplicate.Last, duplicate.Fullest:
-		return rule, nil
+		return out, nil
 	case duplicate.Newest, duplicate.Oldest:
 		kind = reading.Date
 	case duplicate.Highest, duplicate.Lowest:
+	case duplicate.Prefer:
+		if len(c.Order) == 0 {
+			return out, problem.New("Name at least one value, the best first", "no value of %s is preferred", c.By)
+		}
 	default:
-		return rule, problem.New("Keep the first, last, newest, oldest, highest, lowest or fullest row", "there is no rule to keep a row called %q", e.Keep)
+		return out, problem.New("Keep the first, last, newest, oldest, highest, lowest, fullest or preferred row", "there is no rule to keep a row called %q", c.Keep)
 	}
-	by, _, err := column(t, e.By)
+	by, _, err := column(t, c.By)
 	if err != nil {
-		return rule, err
+		return out, err
 	}
-	if read := by.Effective(); read.Kind != kind {
+	if read := by.Effective(); c.Keep != duplicate.Prefer && read.Kind != kind {
 		p := problem.New("Read it as "+map[reading.Kind]string{reading.Date: "dates", reading.Number: "numbers"}[kind]+" first, or keep a row by another rule",
-			"the %s row cannot be told by %s, which is read as %s", e.Keep, e.By, read.Words())
-		p.Column = e.By
-		return rule, p
+			"the %s row cannot be told by %s, which is read as %s", c.Keep, c.By, read.Words())
+		p.Column = c.By
+		return out, p
 	}
-	rule.By = by
-	return rule, nil
+	out.By = by
+	return out, nil
+}
+
+// chosen finds the rows chosen by hand: the first that holds the cells of each. On another
+// delivery a row may hold something else; it is then not found, and the rule decides. Cost: O(rows).
+func (e *Duplicates) chosen(t *table.Table) ([]bool, error) {
+	if len(e.Chosen) > maxChosen {
+		return nil, problem.New("Choose a rule, or several entries", "more than %d rows are chosen by hand", maxChosen)
+	}
+	type wanted struct {
+		columns []*table.Column
+		codes   []uint32
+	}
+	byFirst := map[string]map[uint32][]wanted{} // by column and code of a cell
+	for _, cells := range e.Chosen {
+		var w wanted
+		found := len(cells) > 0
+		names := slices.Sorted(maps.Keys(cells))
+		for _, name := range names {
+			c, _, err := column(t, name)
+			if err != nil {
+				return nil, err
+			}
+			code, ok := c.Dict.Find(cells[name])
+			found = found && ok
+			w.columns, w.codes = append(w.columns, c), append(w.codes, code)
+		}
+		if !found {
+			continue
+		}
+		// It is looked for by its rarest cell.
+		rarest := 0
+		for i, c := range w.columns {
+			if t.Counts(c)[w.codes[i]] < t.Counts(w.columns[rarest])[w.codes[rarest]] {
+				rarest = i
+			}
+		}
+		name := w.columns[rarest].Name
+		if byFirst[name] == nil {
+			byFirst[name] = map[uint32][]wanted{}
+		}
+		code := w.codes[rarest]
+		byFirst[name][code] = append(byFirst[name][code], w)
+	}
+	out := make([]bool, t.Rows())
+	for _, name := range slices.Sorted(maps.Keys(byFirst)) {
+		c, _, _ := t.Column(name)
+		for row, code := range t.LogicalCodes(c) {
+			waiting := byFirst[name][code]
+			at := slices.IndexFunc(waiting, func(w wanted) bool {
+				for i, c := range w.columns {
+					if c.Code(t.BaseRow(row)) != w.codes[i] {
+						return false
+					}
+				}
+				return true
+			})
+			if at >= 0 && !out[row] {
+				out[row] = true
+				byFirst[name][code] = slices.Delete(slices.Clone(waiting), at, at+1)
+			}
+		}
+	}
+	return out, nil
 }

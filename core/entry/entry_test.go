@@ -39,9 +39,14 @@ func draw(r *rand.Rand, kind string, earlier, rows int) entry.Entry {
 		}
 		return e
 	case "duplicates":
-		return &entry.Duplicates{Key: columns, Keep: []duplicate.Keep{duplicate.First, duplicate.Last, duplicate.Fullest}[r.IntN(3)], Apart: r.IntN(2) == 0,
+		e := &entry.Duplicates{Key: columns, Choice: entry.Choice{Keep: []duplicate.Keep{duplicate.First, duplicate.Last, duplicate.Fullest}[r.IntN(3)]}, Apart: r.IntN(2) == 0,
 			As:   map[string]duplicate.As{columns[0]: []duplicate.As{duplicate.Exact, duplicate.Folded, duplicate.Words, duplicate.Read}[r.IntN(4)]},
 			Only: []duplicate.Only{duplicate.OneEach, duplicate.OneEach, duplicate.Repeats, duplicate.Firsts, duplicate.Unique}[r.IntN(5)]}
+		if r.IntN(2) == 0 {
+			e.Then = []entry.Choice{{Keep: duplicate.Prefer, By: "c", Order: []string{"12", "Trawl"}}, {Keep: duplicate.Last}}
+			e.Chosen = []map[string]string{{"a": coretest.Pieces[r.IntN(9)], "b": coretest.Pieces[r.IntN(9)]}, {"c": "not there"}}
+		}
+		return e
 	case "return":
 		return &entry.Return{Entry: 1 + r.IntN(max(earlier, 1))}
 	case "rows":
@@ -366,7 +371,7 @@ func TestCollisionsArePointedOut(t *testing.T) {
 
 func TestReturnPutsRowsBackInPlace(t *testing.T) {
 	tab := coretest.Build([]string{"a"}, []string{"x"}, []string{"x"}, []string{"y"}, []string{"x"})
-	gone, err := entry.Apply(context.Background(), &entry.Duplicates{Key: []string{"a"}, Keep: duplicate.Last}, tab, entry.Inputs{})
+	gone, err := entry.Apply(context.Background(), &entry.Duplicates{Key: []string{"a"}, Choice: entry.Choice{Keep: duplicate.Last}}, tab, entry.Inputs{})
 	if err != nil || gone.Table.Rows() != 2 {
 		t.Fatal(err)
 	}
@@ -478,13 +483,13 @@ func TestWords(t *testing.T) {
 		{&entry.Values{Column: "gear", Changes: []entry.Change{{From: "GN", To: "Gill net"}, {From: "gn", To: "Gill net"}}}, "Map 2 spellings of gear to “Gill net”"},
 		{&entry.Values{Column: "gear", Changes: []entry.Change{{From: "GN", To: "Gill net"}, {From: "LL", To: "Longline"}}}, "Map 2 spellings of gear to 2 standard values"},
 		{&entry.Values{Column: "gear", Changes: []entry.Change{{From: strings.Repeat("é", 70), To: "x"}}}, "Change “" + strings.Repeat("é", 57) + "…” to “x” in gear"},
-		{&entry.Duplicates{Key: []string{"no", "port"}, Keep: duplicate.Last}, "Set aside repeats of no and port, keeping the last row of each group"},
-		{&entry.Duplicates{Key: []string{"no", "port"}, As: map[string]duplicate.As{"no": duplicate.Read, "port": duplicate.Words}, Keep: duplicate.Newest, By: "landed"},
+		{&entry.Duplicates{Key: []string{"no", "port"}, Choice: entry.Choice{Keep: duplicate.Last}}, "Set aside repeats of no and port, keeping the last row of each group"},
+		{&entry.Duplicates{Key: []string{"no", "port"}, As: map[string]duplicate.As{"no": duplicate.Read, "port": duplicate.Words}, Choice: entry.Choice{Keep: duplicate.Newest, By: "landed"}},
 			"Set aside repeats of no (as it is read) and port (words in any order), keeping the newest by landed row of each group"},
-		{&entry.Duplicates{Key: []string{"port"}, As: map[string]duplicate.As{"port": duplicate.Folded}, Keep: duplicate.First, Only: duplicate.Repeats},
+		{&entry.Duplicates{Key: []string{"port"}, As: map[string]duplicate.As{"port": duplicate.Folded}, Choice: entry.Choice{Keep: duplicate.First}, Only: duplicate.Repeats},
 			"Keep only the rows of which others have the same port (case, spacing, punctuation and accents aside)"},
-		{&entry.Duplicates{Key: []string{"port"}, Keep: duplicate.First, Only: duplicate.Firsts}, "Keep only the first row of those with the same port"},
-		{&entry.Duplicates{Key: []string{"port"}, Keep: duplicate.First, Only: duplicate.Unique}, "Keep only the rows of which no other has the same port"},
+		{&entry.Duplicates{Key: []string{"port"}, Choice: entry.Choice{Keep: duplicate.First}, Only: duplicate.Firsts}, "Keep only the first row of those with the same port"},
+		{&entry.Duplicates{Key: []string{"port"}, Choice: entry.Choice{Keep: duplicate.First}, Only: duplicate.Unique}, "Keep only the rows of which no other has the same port"},
 		{&entry.Return{Entry: 4}, "Return the rows that entry 4 set aside"},
 		{&entry.Rows{Holding: &condition.Condition{Op: condition.Blank, Column: "gear"}, Keep: true}, "Keep only the rows where gear is blank"},
 		{&entry.Reading{Column: "kg", Reading: reading.Reading{Kind: reading.Number, Decimal: ",", Group: ".", Unit: "kg"}}, "Read kg as numbers, kg, decimal comma, points between thousands"},
@@ -517,7 +522,7 @@ func TestBalanceIsChecked(t *testing.T) {
 // others all the same: they come back with the values as they then are.
 func TestRewriteReachesRowsSetAside(t *testing.T) {
 	tab := coretest.Build([]string{"no", "gear"}, []string{"1", "gn"}, []string{"1", "gn"}, []string{"2", "gn"})
-	gone, err := entry.Apply(context.Background(), &entry.Duplicates{Key: []string{"no"}, Keep: duplicate.First}, tab, entry.Inputs{})
+	gone, err := entry.Apply(context.Background(), &entry.Duplicates{Key: []string{"no"}, Choice: entry.Choice{Keep: duplicate.First}}, tab, entry.Inputs{})
 	if err != nil {
 		t.Fatal(err)
 	}

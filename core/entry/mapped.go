@@ -61,6 +61,10 @@ func mapped(e Entry, to func(string) string) Entry {
 	case *Duplicates:
 		out := *e
 		out.Key, out.As, out.By = all(e.Key), compared(e.As, to), to(e.By)
+		out.Then, out.Chosen = slices.Clone(e.Then), renamedRows(e.Chosen, to)
+		for i := range out.Then {
+			out.Then[i].By = to(out.Then[i].By)
+		}
 		return &out
 	case *Mark:
 		out := *e
@@ -113,19 +117,24 @@ func mapped(e Entry, to func(string) string) Entry {
 	case *Review:
 		return &Review{to(e.Column), e.Name}
 	case *Add:
-		out := &Add{}
-		for _, row := range e.Rows {
-			cells := map[string]string{}
-			for _, name := range slices.Sorted(maps.Keys(row)) {
-				cells[to(name)] = row[name]
-			}
-			out.Rows = append(out.Rows, cells)
-		}
-		return out
+		return &Add{renamedRows(e.Rows, to)}
 	case *Check:
 		return &Check{mappedCondition(e.None, to), all(e.Key)}
 	}
 	return e
+}
+
+// renamedRows gives rows known by the names of columns other names.
+func renamedRows(rows []map[string]string, to func(string) string) []map[string]string {
+	var out []map[string]string
+	for _, row := range rows {
+		cells := map[string]string{}
+		for _, name := range slices.Sorted(maps.Keys(row)) {
+			cells[to(name)] = row[name]
+		}
+		out = append(out, cells)
+	}
+	return out
 }
 
 func compared(as map[string]duplicate.As, to func(string) string) map[string]duplicate.As {

@@ -96,7 +96,7 @@ func TestShaping(t *testing.T) {
 // rows set aside before come back where they stood.
 func TestSplitIntoRows(t *testing.T) {
 	tab := coretest.Build([]string{"no", "crew"}, []string{"1", "Ana & Bo"}, []string{"1", "Zed, Yan"}, []string{"2", ""}, []string{"3", "∅"}, []string{"4", "Cy, , Dan,Eve"})
-	aside, err := entry.Apply(context.Background(), &entry.Duplicates{Key: []string{"no"}, Keep: "first"}, tab, entry.Inputs{})
+	aside, err := entry.Apply(context.Background(), &entry.Duplicates{Key: []string{"no"}, Choice: entry.Choice{Keep: "first"}}, tab, entry.Inputs{})
 	if err != nil {
 		t.Fatal(err)
 	}
