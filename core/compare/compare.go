@@ -57,7 +57,7 @@ func Of(before, after *table.Table, in func(column string) (reading.Reading, boo
 			c.Columns = append(c.Columns, ColumnChange{Column: now.Name, State: Came, Likely: likely(before, after, now)})
 			continue
 		}
-		to := together(was.Dict, now.Dict)
+		to := duplicate.Together(was.Dict, now.Dict)
 		codes := make([]uint32, 0, before.Rows()+after.Rows())
 		codes = append(codes, before.LogicalCodes(was)...)
 		for _, code := range after.LogicalCodes(now) {
@@ -117,22 +117,6 @@ func likely(before, after *table.Table, now *table.Column) string {
 		}
 	}
 	return name
-}
-
-// together numbers the values of a second dictionary by the codes of the first, new ones
-// behind them, and says how many numbers there are. Values without a cell stay 0.
-func together(first, second *table.Dict) []uint32 {
-	to := make([]uint32, second.Len()+1)
-	next := uint32(first.Len() + 1)
-	for code := uint32(1); code <= uint32(second.Len()); code++ {
-		if known, ok := first.Find(second.Value(code)); ok {
-			to[code] = known
-		} else {
-			to[code] = next
-			next++
-		}
-	}
-	return to
 }
 
 func change(before, after *table.Table, was, now *table.Column, to []uint32, in func(string) (reading.Reading, bool)) ColumnChange {

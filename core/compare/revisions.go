@@ -4,6 +4,7 @@ import (
 	"cmp"
 	"slices"
 
+	"grandledger/core/duplicate"
 	"grandledger/core/table"
 	"grandledger/core/tally"
 )
@@ -95,7 +96,7 @@ func differing(was, now *table.Column, rows []uint32) int {
 	if was.Codes == now.Codes && was.View == now.View && was.Dict == now.Dict {
 		return 0
 	}
-	to := together(was.Dict, now.Dict)
+	to := duplicate.Together(was.Dict, now.Dict)
 	n := 0
 	for _, base := range rows {
 		if to[now.Code(base)] != was.Code(base) {

@@ -30,7 +30,7 @@ func Find(t *table.Table, key []Key, apart bool) *Groups {
 	for _, k := range key {
 		g.of, groups = Number(k.codes(t), g.of)
 	}
-	blank := withoutKey(t, key, apart)
+	blank := WithoutKey(t, key, apart)
 	g.sizes = make([]uint32, groups+1)
 	for row, group := range g.of {
 		if blank != nil && blank[row] {

@@ -50,21 +50,7 @@ func (k Key) codes(t *table.Table) []uint32 {
 
 // same gives for each code that of the first value which compares equal.
 func (k Key) same() []uint32 {
-	c := k.Column
-	of := text.Fold
-	switch k.As {
-	case Words:
-		of = text.WordKey
-	case Read:
-		reads := c.Effective().Reader()
-		of = func(v string) string {
-			at, ok := reads(v)
-			if !ok || math.IsNaN(at) {
-				return "=" + v
-			}
-			return strconv.FormatFloat(at, 'g', -1, 64)
-		}
-	}
+	c, of := k.Column, k.text()
 	first := make(map[string]uint32, c.Dict.Len())
 	out := make([]uint32, c.Dict.Len()+1)
 	for code := uint32(1); code <= uint32(c.Dict.Len()); code++ {
@@ -77,9 +63,27 @@ func (k Key) same() []uint32 {
 	return out
 }
 
-// withoutKey says which rows have no key: those blank throughout or, where blanks never match,
+// text gives what a value is compared by.
+func (k Key) text() func(v string) string {
+	switch k.As {
+	case Words:
+		return text.WordKey
+	case Read:
+		reads := k.Column.Effective().Reader()
+		return func(v string) string {
+			at, ok := reads(v)
+			if !ok || math.IsNaN(at) {
+				return "=" + v
+			}
+			return strconv.FormatFloat(at, 'g', -1, 64)
+		}
+	}
+	return text.Fold
+}
+
+// WithoutKey says which rows have no key: those blank throughout or, where blanks never match,
 // those with any blank. It is nil where there are none.
-func withoutKey(t *table.Table, key []Key, apart bool) []bool {
+func WithoutKey(t *table.Table, key []Key, apart bool) []bool {
 	out := make([]bool, t.Rows())
 	found := !apart
 	for i := range out {
