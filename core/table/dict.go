@@ -32,6 +32,9 @@ type Dict struct {
 
 	wordsOnce sync.Once
 	words     *WordFacts
+
+	lettersOnce sync.Once
+	letters     []Letters
 }
 
 // NewDict wraps an arena and the end offset of each value; ends[0] must be 0 and
