@@ -33,6 +33,9 @@ type Inputs struct {
 	// Tables gives another table of the book at a revision, or as it stands where that is 0,
 	// and which revision it gave.
 	Tables func(name string, revision int64) (*table.Table, int64, error)
+	// Taken gives so a table that rows of this one were taken apart into; the first shared base rows
+	// of both are the same. It is nil where the rows are not those they were.
+	Taken func(name string, revision int64) (of *table.Table, at int64, shared int, err error)
 }
 
 // Balance is the row account of an entry.
@@ -106,6 +109,7 @@ var kinds = map[string]func() Entry{
 	"values":     func() Entry { return &Values{} },
 	"duplicates": func() Entry { return &Duplicates{} },
 	"return":     func() Entry { return &Return{} },
+	"putback":    func() Entry { return &PutBack{} },
 	"rows":       func() Entry { return &Rows{} },
 	"beside":     func() Entry { return &Beside{} },
 	"reading":    func() Entry { return &Reading{} },
@@ -127,7 +131,7 @@ var kinds = map[string]func() Entry{
 
 // whole are the kinds that concern all rows, or one alone, and cannot be narrowed by a condition: they change
 // which columns there are, or how one is read.
-var whole = map[string]bool{"reading": true, "beside": true, "columns": true, "split": true, "combine": true, "number": true, "cell": true, "gather": true, "merge": true, "add": true, "review": true, "check": true, "mark": true, "renumber": true}
+var whole = map[string]bool{"reading": true, "beside": true, "columns": true, "split": true, "combine": true, "number": true, "cell": true, "gather": true, "merge": true, "putback": true, "add": true, "review": true, "check": true, "mark": true, "renumber": true}
 
 // Kinds lists the registered kinds by name.
 func Kinds() []string {

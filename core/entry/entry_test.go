@@ -94,6 +94,8 @@ func draw(r *rand.Rand, kind string, earlier, rows int) entry.Entry {
 		return &entry.Mark{Key: columns, Name: fmt.Sprint("mark ", earlier), Apart: r.IntN(2) == 0, Shows: []entry.Shows{entry.WhetherRepeats, entry.GroupNumber, entry.PlaceInGroup, entry.GroupSize}[r.IntN(4)]}
 	case "renumber":
 		return &entry.Renumber{Column: columns[0], Same: [][]string{nil, {"c"}}[r.IntN(2)]}
+	case "putback":
+		return &entry.PutBack{Table: "apart", Behind: r.IntN(2) == 0}
 	case "merge":
 		rule := func() survivorship.Rule {
 			return survivorship.Rules[r.IntN(len(survivorship.Rules))]
@@ -127,7 +129,7 @@ func where(r *rand.Rand) *condition.Condition {
 func TestJournalsBalanceAndReplay(t *testing.T) {
 	r := rand.New(rand.NewPCG(11, 12))
 	applied := map[string]int{}
-	for range 1200 {
+	for range 1500 {
 		source := coretest.Table(r, 50, 3)
 		text := coretest.Text(source)
 		type posted struct {
@@ -143,6 +145,32 @@ func TestJournalsBalanceAndReplay(t *testing.T) {
 			return asides[n], nil
 		}}
 		now := source
+		// A table of rows taken apart, worked on there and put back; each has its own revision.
+		type apart struct {
+			of     *table.Table
+			shared int
+		}
+		var aparts []apart
+		inputs.Taken = func(_ string, revision int64) (*table.Table, int64, int, error) {
+			if revision > 0 {
+				return aparts[revision-1].of, revision, aparts[revision-1].shared, nil
+			}
+			last := len(asides) - 1
+			for last > 0 && asides[last] == nil {
+				last--
+			}
+			if last == 0 {
+				return nil, 0, 0, problem.New("", "nothing was taken apart")
+			}
+			of := now.Select(asides[last])
+			for _, e := range []entry.Entry{&entry.Split{Column: "a", By: entry.ByMarks, Marks: []string{" "}, Rows: true}, &entry.Mark{Key: []string{"b"}, Shows: entry.GroupSize, Name: "seen"}} {
+				if res, err := entry.Apply(context.Background(), e, of, entry.Inputs{}); err == nil {
+					of = res.Table
+				}
+			}
+			aparts = append(aparts, apart{of, now.Base()})
+			return of, int64(len(aparts)), now.Base(), nil
+		}
 		for range 8 {
 			kind := entry.Kinds()[r.IntN(len(entry.Kinds()))]
 			e := draw(r, kind, len(journal), now.Rows())

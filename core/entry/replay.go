@@ -31,7 +31,7 @@ type Outcome struct {
 // Cost: that of the entries.
 func Replay(ctx context.Context, t *table.Table, steps []Step, earlier Inputs) ([]Outcome, *table.Table, error) {
 	asides := map[int]*table.Selection{}
-	in := Inputs{Tables: earlier.Tables, Aside: func(number int) (*table.Selection, error) {
+	in := Inputs{Tables: earlier.Tables, Taken: earlier.Taken, Aside: func(number int) (*table.Selection, error) {
 		if rows := asides[number]; rows != nil {
 			return rows, nil
 		}
