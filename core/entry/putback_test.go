@@ -33,6 +33,7 @@ func TestPutBack(t *testing.T) {
 	apart = do(apart, entry.Inputs{}, &entry.Split{Column: "gear", By: entry.ByMarks, Marks: []string{" "}, Rows: true}).Table
 	apart = do(apart, entry.Inputs{}, &entry.Mark{Key: []string{"gear"}, Shows: entry.WhetherRepeats, Name: "again"}).Table
 	apart = do(apart, entry.Inputs{}, &entry.Duplicates{Key: []string{"gear"}, Choice: entry.Choice{Keep: duplicate.First}, Chosen: nil, Only: duplicate.Unique}).Table
+	whole := apart
 	in := entry.Inputs{Taken: func(name string, revision int64) (*table.Table, int64, int, error) {
 		return apart, 7, source.Base(), nil
 	}}
@@ -53,7 +54,7 @@ func TestPutBack(t *testing.T) {
 		if _, err := entry.Apply(ctx, e, res.Table, in); !errors.As(err, &p) || p.Remedy == "" {
 			t.Errorf("rows that stand already: %v", err)
 		}
-		apart = apart.Select(nil)
+		apart = whole
 	}
 	var p *problem.Problem
 	if _, err := entry.Apply(ctx, &entry.PutBack{Table: "apart"}, first.Table, entry.Inputs{}); !errors.As(err, &p) || p.Remedy == "" {
