@@ -20,6 +20,7 @@ import (
 	"grandledger/core/reading"
 	"grandledger/core/tally"
 	"grandledger/core/tidy"
+	"grandledger/core/watch"
 	"grandledger/formats"
 	"grandledger/formats/csv"
 	"grandledger/formats/fixed"
@@ -47,7 +48,9 @@ const (
 	DraftKindFormula    DraftKind = "formula"
 	DraftKindGather     DraftKind = "gather"
 	DraftKindMark       DraftKind = "mark"
+	DraftKindMerge      DraftKind = "merge"
 	DraftKindNumber     DraftKind = "number"
+	DraftKindPutback    DraftKind = "putback"
 	DraftKindReading    DraftKind = "reading"
 	DraftKindRenumber   DraftKind = "renumber"
 	DraftKindReturn     DraftKind = "return"
@@ -83,7 +86,11 @@ func (e DraftKind) Valid() bool {
 		return true
 	case DraftKindMark:
 		return true
+	case DraftKindMerge:
+		return true
 	case DraftKindNumber:
+		return true
+	case DraftKindPutback:
 		return true
 	case DraftKindReading:
 		return true
@@ -205,24 +212,36 @@ func (e JoinRows) Valid() bool {
 	}
 }
 
-// Defines values for KeyAs.
+// Defines values for Keep.
 const (
-	KeyAsEmpty  KeyAs = ""
-	KeyAsFolded KeyAs = "folded"
-	KeyAsRead   KeyAs = "read"
-	KeyAsWords  KeyAs = "words"
+	KeepFirst   Keep = "first"
+	KeepFullest Keep = "fullest"
+	KeepHighest Keep = "highest"
+	KeepLast    Keep = "last"
+	KeepLowest  Keep = "lowest"
+	KeepNewest  Keep = "newest"
+	KeepOldest  Keep = "oldest"
+	KeepPrefer  Keep = "prefer"
 )
 
-// Valid indicates whether the value is a known member of the KeyAs enum.
-func (e KeyAs) Valid() bool {
+// Valid indicates whether the value is a known member of the Keep enum.
+func (e Keep) Valid() bool {
 	switch e {
-	case KeyAsEmpty:
+	case KeepFirst:
 		return true
-	case KeyAsFolded:
+	case KeepFullest:
 		return true
-	case KeyAsRead:
+	case KeepHighest:
 		return true
-	case KeyAsWords:
+	case KeepLast:
+		return true
+	case KeepLowest:
+		return true
+	case KeepNewest:
+		return true
+	case KeepOldest:
+		return true
+	case KeepPrefer:
 		return true
 	default:
 		return false
@@ -295,6 +314,54 @@ func (e ReadingKind) Valid() bool {
 	}
 }
 
+// Defines values for RecordFoundVerdict.
+const (
+	RecordFoundVerdictNew     RecordFoundVerdict = "new"
+	RecordFoundVerdictPerhaps RecordFoundVerdict = "perhaps"
+	RecordFoundVerdictThere   RecordFoundVerdict = "there"
+)
+
+// Valid indicates whether the value is a known member of the RecordFoundVerdict enum.
+func (e RecordFoundVerdict) Valid() bool {
+	switch e {
+	case RecordFoundVerdictNew:
+		return true
+	case RecordFoundVerdictPerhaps:
+		return true
+	case RecordFoundVerdictThere:
+		return true
+	default:
+		return false
+	}
+}
+
+// Defines values for RecordMatchCells.
+const (
+	RecordMatchCellsBlank   RecordMatchCells = "blank"
+	RecordMatchCellsClose   RecordMatchCells = "close"
+	RecordMatchCellsDiffers RecordMatchCells = "differs"
+	RecordMatchCellsForm    RecordMatchCells = "form"
+	RecordMatchCellsSame    RecordMatchCells = "same"
+)
+
+// Valid indicates whether the value is a known member of the RecordMatchCells enum.
+func (e RecordMatchCells) Valid() bool {
+	switch e {
+	case RecordMatchCellsBlank:
+		return true
+	case RecordMatchCellsClose:
+		return true
+	case RecordMatchCellsDiffers:
+		return true
+	case RecordMatchCellsForm:
+		return true
+	case RecordMatchCellsSame:
+		return true
+	default:
+		return false
+	}
+}
+
 // Defines values for Rung.
 const (
 	RungCrosswalk Rung = "crosswalk"
@@ -310,6 +377,84 @@ func (e Rung) Valid() bool {
 	case RungOrder:
 		return true
 	case RungSpelling:
+		return true
+	default:
+		return false
+	}
+}
+
+// Defines values for SurvivorshipRule.
+const (
+	SurvivorshipRuleCount         SurvivorshipRule = "count"
+	SurvivorshipRuleCountDistinct SurvivorshipRule = "count-distinct"
+	SurvivorshipRuleFirst         SurvivorshipRule = "first"
+	SurvivorshipRuleFrequent      SurvivorshipRule = "frequent"
+	SurvivorshipRuleJoin          SurvivorshipRule = "join"
+	SurvivorshipRuleJoinDistinct  SurvivorshipRule = "join-distinct"
+	SurvivorshipRuleLargest       SurvivorshipRule = "largest"
+	SurvivorshipRuleLast          SurvivorshipRule = "last"
+	SurvivorshipRuleList          SurvivorshipRule = "list"
+	SurvivorshipRuleListDistinct  SurvivorshipRule = "list-distinct"
+	SurvivorshipRuleLongest       SurvivorshipRule = "longest"
+	SurvivorshipRuleMean          SurvivorshipRule = "mean"
+	SurvivorshipRuleMedian        SurvivorshipRule = "median"
+	SurvivorshipRuleSmallest      SurvivorshipRule = "smallest"
+	SurvivorshipRuleSum           SurvivorshipRule = "sum"
+)
+
+// Valid indicates whether the value is a known member of the SurvivorshipRule enum.
+func (e SurvivorshipRule) Valid() bool {
+	switch e {
+	case SurvivorshipRuleCount:
+		return true
+	case SurvivorshipRuleCountDistinct:
+		return true
+	case SurvivorshipRuleFirst:
+		return true
+	case SurvivorshipRuleFrequent:
+		return true
+	case SurvivorshipRuleJoin:
+		return true
+	case SurvivorshipRuleJoinDistinct:
+		return true
+	case SurvivorshipRuleLargest:
+		return true
+	case SurvivorshipRuleLast:
+		return true
+	case SurvivorshipRuleList:
+		return true
+	case SurvivorshipRuleListDistinct:
+		return true
+	case SurvivorshipRuleLongest:
+		return true
+	case SurvivorshipRuleMean:
+		return true
+	case SurvivorshipRuleMedian:
+		return true
+	case SurvivorshipRuleSmallest:
+		return true
+	case SurvivorshipRuleSum:
+		return true
+	default:
+		return false
+	}
+}
+
+// Defines values for ListComparedRowsParamsWhich.
+const (
+	After   ListComparedRowsParamsWhich = "after"
+	Before  ListComparedRowsParamsWhich = "before"
+	Changed ListComparedRowsParamsWhich = "changed"
+)
+
+// Valid indicates whether the value is a known member of the ListComparedRowsParamsWhich enum.
+func (e ListComparedRowsParamsWhich) Valid() bool {
+	switch e {
+	case After:
+		return true
+	case Before:
+		return true
+	case Changed:
 		return true
 	default:
 		return false
@@ -586,12 +731,44 @@ type ColumnsEntry = entry.Columns
 // Combine defines model for Combine.
 type Combine = entry.Combine
 
+// ComparePair defines model for ComparePair.
+type ComparePair = compare.Pair
+
 // Compared defines model for Compared.
 type Compared struct {
 	Counts []SideCount  `json:"counts"`
 	Found  int          `json:"found"`
 	Lines  []BesideLine `json:"lines"`
 }
+
+// ComparedColumn defines model for ComparedColumn.
+type ComparedColumn = compare.PairColumn
+
+// ComparedCount defines model for ComparedCount.
+type ComparedCount = compare.CountLine
+
+// ComparedCounts defines model for ComparedCounts.
+type ComparedCounts = compare.Counts
+
+// ComparedRow defines model for ComparedRow.
+type ComparedRow struct {
+	After  *Row `json:"after,omitempty"`
+	Before *Row `json:"before,omitempty"`
+
+	// Cells columns that differ
+	Cells []string `json:"cells"`
+}
+
+// ComparedRows defines model for ComparedRows.
+type ComparedRows struct {
+	AfterColumns  []string      `json:"afterColumns"`
+	BeforeColumns []string      `json:"beforeColumns"`
+	Rows          []ComparedRow `json:"rows"`
+	Total         int           `json:"total"`
+}
+
+// ComparedTables defines model for ComparedTables.
+type ComparedTables = compare.Tables
 
 // Comparison defines model for Comparison.
 type Comparison = compare.Comparison
@@ -602,12 +779,30 @@ type Condition = condition.Condition
 // ConditionCount defines model for ConditionCount.
 type ConditionCount = condition.Count
 
+// ConsideredKey defines model for ConsideredKey.
+type ConsideredKey struct {
+	Apart    bool             `json:"apart,omitempty"`
+	As       map[string]KeyAs `json:"as,omitempty"`
+	Key      []string         `json:"key"`
+	Proposed bool             `json:"proposed"`
+	Summary  RepeatSummary    `json:"summary"`
+}
+
 // Contents defines model for Contents.
 type Contents struct {
 	Book         Book            `json:"book"`
 	Consolidated []Table         `json:"consolidated"`
 	Crosswalks   []CrosswalkLine `json:"crosswalks"`
 	Tables       []Table         `json:"tables"`
+}
+
+// CopyAsked defines model for CopyAsked.
+type CopyAsked struct {
+	// Aside number of an entry: the rows it set aside, and not those that stand
+	Aside    int    `json:"aside,omitempty"`
+	Name     string `json:"name"`
+	Revision int64  `json:"revision"`
+	Table    int64  `json:"table"`
 }
 
 // Count defines model for Count.
@@ -669,7 +864,10 @@ type Delivery struct {
 	// Rows rows of the table after the last of them
 	Rows  int            `json:"rows"`
 	Steps []DeliveryStep `json:"steps"`
-	Words string         `json:"words"`
+
+	// Watches those it breaks
+	Watches []DeliveryWatch `json:"watches"`
+	Words   string          `json:"words"`
 }
 
 // DeliveryStep defines model for DeliveryStep.
@@ -691,6 +889,21 @@ type DeliveryStep struct {
 	// Was none of one that is inserted
 	Was   *entry.Effect `json:"was,omitempty"`
 	Words string        `json:"words"`
+}
+
+// DeliveryWatch a watch on a delivery that waits
+type DeliveryWatch struct {
+	Columns []string `json:"columns"`
+
+	// Coming rows of the delivery that break it
+	Coming []Row `json:"coming"`
+
+	// Standing rows that stand and have the same keys
+	Standing []Row `json:"standing"`
+
+	// Was rows that break it as the table stands
+	Was   int   `json:"was,omitempty"`
+	Watch Watch `json:"watch"`
 }
 
 // Dependency defines model for Dependency.
@@ -849,11 +1062,17 @@ type Group struct {
 	Weakest  Rung     `json:"weakest"`
 }
 
+// GroupSize how many groups are of like size
+type GroupSize = duplicate.Size
+
 // Histogram defines model for Histogram.
 type Histogram = tally.Histogram
 
 // How how a file is read; only the part of its format is set
 type How = formats.How
+
+// Inside defines model for Inside.
+type Inside = duplicate.Inside
 
 // Job defines model for Job.
 type Job struct {
@@ -918,6 +1137,12 @@ type JoinDraft struct {
 // JsonShape defines model for JsonShape.
 type JsonShape = jsonshape.Shape
 
+// Keep defines model for Keep.
+type Keep string
+
+// KeepChoice defines model for KeepChoice.
+type KeepChoice = entry.Choice
+
 // KeptCondition defines model for KeptCondition.
 type KeptCondition struct {
 	// Condition a condition on rows, or several joined; see the package core/condition
@@ -926,7 +1151,7 @@ type KeptCondition struct {
 }
 
 // KeyAs defines model for KeyAs.
-type KeyAs string
+type KeyAs = duplicate.As
 
 // Line defines model for Line.
 type Line = tally.Line
@@ -936,14 +1161,27 @@ type Lived struct {
 	At time.Time `json:"at"`
 
 	// From none where the cell was not there before
-	From   *string `json:"from,omitempty"`
-	Number int     `json:"number"`
-	To     *string `json:"to,omitempty"`
-	Words  string  `json:"words"`
+	From *string `json:"from,omitempty"`
+
+	// Made and the cells
+	Made   []MadeOf `json:"made,omitempty"`
+	Number int      `json:"number"`
+
+	// Rule of a value made of several: the rule
+	Rule  string  `json:"rule,omitempty"`
+	To    *string `json:"to,omitempty"`
+	Words string  `json:"words"`
 }
 
 // Lump defines model for Lump.
 type Lump = tally.Lump
+
+// MadeOf defines model for MadeOf.
+type MadeOf struct {
+	// Row of the source; 0 for none
+	Row   int    `json:"row"`
+	Value string `json:"value"`
+}
 
 // Mark defines model for Mark.
 type Mark struct {
@@ -979,6 +1217,30 @@ type Member struct {
 	Why   string `json:"why"`
 }
 
+// Merge the rows that are equal on a key become one, by a rule for each column
+type Merge = entry.Merge
+
+// MergeColumn defines model for MergeColumn.
+type MergeColumn = entry.MergeColumn
+
+// NearSet defines model for NearSet.
+type NearSet struct {
+	// Columns those that differ
+	Columns []string `json:"columns"`
+
+	// First rows of the first group
+	First  []Row `json:"first"`
+	Groups int   `json:"groups"`
+	Rows   int   `json:"rows"`
+}
+
+// Nearly defines model for Nearly.
+type Nearly struct {
+	// Columns of the rows
+	Columns []string  `json:"columns"`
+	Sets    []NearSet `json:"sets"`
+}
+
 // Note defines model for Note.
 type Note = intake.Note
 
@@ -1009,6 +1271,8 @@ type Period = tally.Period
 
 // PostedDelivery defines model for PostedDelivery.
 type PostedDelivery struct {
+	// Accept watches that the delivery breaks and may
+	Accept   []int64           `json:"accept,omitempty"`
 	LeaveOut []int             `json:"leaveOut,omitempty"`
 	Renames  map[string]string `json:"renames,omitempty"`
 	Revision int64             `json:"revision"`
@@ -1044,6 +1308,9 @@ type ProcedureText struct {
 // Profile defines model for Profile.
 type Profile = tally.Profile
 
+// PutBack rows that were taken apart into a table of their own come back as they stand there
+type PutBack = entry.PutBack
+
 // Quantile defines model for Quantile.
 type Quantile = tally.Quantile
 
@@ -1068,12 +1335,51 @@ type ReadingKind string
 // ReadingProposal defines model for ReadingProposal.
 type ReadingProposal = reading.Proposal
 
+// RecordAsked defines model for RecordAsked.
+type RecordAsked struct {
+	// Count how many rows are listed; 10 where not given
+	Count int `json:"count,omitempty"`
+
+	// Record cells by column; blank ones ask nothing
+	Record map[string]string `json:"record"`
+}
+
+// RecordFound defines model for RecordFound.
+type RecordFound struct {
+	Columns []string `json:"columns"`
+
+	// Exact rows that agree to the letter
+	Exact    int           `json:"exact"`
+	Matches  []RecordMatch `json:"matches"`
+	Revision int64         `json:"revision"`
+
+	// Verdict there: a row agrees to the letter; perhaps: a row agrees nearly
+	Verdict RecordFoundVerdict `json:"verdict"`
+}
+
+// RecordFoundVerdict there: a row agrees to the letter; perhaps: a row agrees nearly
+type RecordFoundVerdict string
+
+// RecordMatch defines model for RecordMatch.
+type RecordMatch struct {
+	// Cells by column that was asked for
+	Cells map[string]RecordMatchCells `json:"cells"`
+	Row   Row                         `json:"row"`
+
+	// Score what agrees of what both sides hold, from 0 to 1
+	Score float32 `json:"score"`
+}
+
+// RecordMatchCells defines model for RecordMatch.Cells.
+type RecordMatchCells string
+
 // Renumber new ids for all but the first of the things that share one
 type Renumber = entry.Renumber
 
 // RepeatGroup defines model for RepeatGroup.
 type RepeatGroup struct {
-	Kept Row `json:"kept"`
+	// Kept the first of those that the rule keeps
+	Kept []Row `json:"kept"`
 
 	// Rows the first rows of the group
 	Rows []Row `json:"rows"`
@@ -1168,6 +1474,9 @@ type Spellings struct {
 // Split defines model for Split.
 type Split = entry.Split
 
+// SurvivorshipRule defines model for SurvivorshipRule.
+type SurvivorshipRule string
+
 // Table defines model for Table.
 type Table struct {
 	BookId       int64    `json:"bookId"`
@@ -1188,10 +1497,27 @@ type Table struct {
 	Source string `json:"source"`
 }
 
+// TableAt defines model for TableAt.
+type TableAt struct {
+	// Revision how it stood; as it stands where not given
+	Revision int64 `json:"revision,omitempty"`
+	Table    int64 `json:"table"`
+}
+
 // TableRevision defines model for TableRevision.
 type TableRevision struct {
 	Revision int64 `json:"revision"`
 	Table    int64 `json:"table"`
+}
+
+// TablesAsked defines model for TablesAsked.
+type TablesAsked struct {
+	After  TableAt `json:"after"`
+	Before TableAt `json:"before"`
+	Cells  KeyAs   `json:"cells,omitempty"`
+
+	// Key the columns that tell a row; with none all that both tables have
+	Key []ComparePair `json:"key,omitempty"`
 }
 
 // Tally defines model for Tally.
@@ -1251,6 +1577,22 @@ type Upload struct {
 // Values defines model for Values.
 type Values = entry.Values
 
+// Watch defines model for Watch.
+type Watch struct {
+	// Finding none where it cannot be checked
+	Finding *watch.Finding `json:"finding,omitempty"`
+	Id      int64          `json:"id"`
+	Problem *Problem       `json:"problem,omitempty"`
+	Rule    WatchRule      `json:"rule"`
+	Words   string         `json:"words"`
+}
+
+// WatchFinding defines model for WatchFinding.
+type WatchFinding = watch.Finding
+
+// WatchRule defines model for WatchRule.
+type WatchRule = watch.Rule
+
 // Worked defines model for Worked.
 type Worked = entry.Worked
 
@@ -1272,6 +1614,9 @@ type Idempotency = string
 // TableId defines model for tableId.
 type TableId = int64
 
+// WatchId defines model for watchId.
+type WatchId = int64
+
 // Where defines model for where.
 type Where = string
 
@@ -1283,9 +1628,37 @@ type CreateBookJSONBody struct {
 // BringInJSONBody defines parameters for BringIn.
 type BringInJSONBody = []BringIn
 
+// CountComparedParams defines parameters for CountCompared.
+type CountComparedParams struct {
+	// Before the column of the first table
+	Before string `form:"before" json:"before"`
+	After  string `form:"after" json:"after"`
+
+	// Measures such as sum:kg or mean:kg, four at most
+	Measures []string `form:"measures,omitempty" json:"measures,omitempty"`
+}
+
+// ListComparedRowsParams defines parameters for ListComparedRows.
+type ListComparedRowsParams struct {
+	Which ListComparedRowsParamsWhich `form:"which" json:"which"`
+
+	// Column of changed rows only those that differ in it
+	Column string `form:"column,omitempty" json:"column,omitempty"`
+	From   int    `form:"from,omitempty" json:"from,omitempty"`
+	Count  int    `form:"count,omitempty" json:"count,omitempty"`
+}
+
+// ListComparedRowsParamsWhich defines parameters for ListComparedRows.
+type ListComparedRowsParamsWhich string
+
 // DropConditionParams defines parameters for DropCondition.
 type DropConditionParams struct {
 	Name string `form:"name" json:"name"`
+}
+
+// CopyTableParams defines parameters for CopyTable.
+type CopyTableParams struct {
+	IdempotencyKey Idempotency `json:"Idempotency-Key"`
 }
 
 // ChooseDatabaseJSONBody defines parameters for ChooseDatabase.
@@ -1454,6 +1827,21 @@ type GetMeasuresParams struct {
 	Where Where `form:"where,omitempty" json:"where,omitempty"`
 }
 
+// GetNearlyParams defines parameters for GetNearly.
+type GetNearlyParams struct {
+	// Columns those that are compared
+	Columns []string `form:"columns" json:"columns"`
+
+	// Most how many may differ
+	Most int `form:"most,omitempty" json:"most,omitempty"`
+
+	// Revision the revision to read; the table as it stands where not given
+	Revision AtRevision `form:"revision,omitempty" json:"revision,omitempty"`
+
+	// Where a condition, as JSON; only rows that hold it
+	Where Where `form:"where,omitempty" json:"where,omitempty"`
+}
+
 // GetProcedureParams defines parameters for GetProcedure.
 type GetProcedureParams struct {
 	Format GetProcedureParamsFormat `form:"format,omitempty" json:"format,omitempty"`
@@ -1505,21 +1893,37 @@ type GetRegisterParams struct {
 
 // GetRepeatsParams defines parameters for GetRepeats.
 type GetRepeatsParams struct {
-	Key []string `form:"key" json:"key"`
+	// Rule the parameters of a duplicates entry, as a JSON object
+	Rule string `form:"rule" json:"rule"`
 
-	// As how columns of the key are compared, as a JSON object: folded, words or read
-	As string `form:"as,omitempty" json:"as,omitempty"`
+	// Differs only groups in which this column differs
+	Differs string `form:"differs,omitempty" json:"differs,omitempty"`
+	From    int    `form:"from,omitempty" json:"from,omitempty"`
+	Count   int    `form:"count,omitempty" json:"count,omitempty"`
 
-	// Apart blank cells never match
-	Apart bool `form:"apart,omitempty" json:"apart,omitempty"`
+	// Revision the revision to read; the table as it stands where not given
+	Revision AtRevision `form:"revision,omitempty" json:"revision,omitempty"`
 
-	// Keep which row of a group stays; the first where not given
-	Keep string `form:"keep,omitempty" json:"keep,omitempty"`
+	// Where a condition, as JSON; only rows that hold it
+	Where Where `form:"where,omitempty" json:"where,omitempty"`
+}
 
-	// By the column it is told by
-	By    string `form:"by,omitempty" json:"by,omitempty"`
-	From  int    `form:"from,omitempty" json:"from,omitempty"`
-	Count int    `form:"count,omitempty" json:"count,omitempty"`
+// GetInsideParams defines parameters for GetInside.
+type GetInsideParams struct {
+	// Rule the parameters of a duplicates entry, as a JSON object
+	Rule string `form:"rule" json:"rule"`
+
+	// Revision the revision to read; the table as it stands where not given
+	Revision AtRevision `form:"revision,omitempty" json:"revision,omitempty"`
+
+	// Where a condition, as JSON; only rows that hold it
+	Where Where `form:"where,omitempty" json:"where,omitempty"`
+}
+
+// GetConsideredKeysParams defines parameters for GetConsideredKeys.
+type GetConsideredKeysParams struct {
+	// Keys rules beside those proposed, as a JSON list of the parameters of duplicates entries
+	Keys string `form:"keys,omitempty" json:"keys,omitempty"`
 
 	// Revision the revision to read; the table as it stands where not given
 	Revision AtRevision `form:"revision,omitempty" json:"revision,omitempty"`
@@ -1612,14 +2016,40 @@ type GetTimelineParams struct {
 // GetTimelineParamsBy defines parameters for GetTimeline.
 type GetTimelineParamsBy string
 
+// ListWatchesParams defines parameters for ListWatches.
+type ListWatchesParams struct {
+	// Revision the revision to read; the table as it stands where not given
+	Revision AtRevision `form:"revision,omitempty" json:"revision,omitempty"`
+}
+
+// GetWatchRowsParams defines parameters for GetWatchRows.
+type GetWatchRowsParams struct {
+	// Revision the revision to read; the table as it stands where not given
+	Revision AtRevision `form:"revision,omitempty" json:"revision,omitempty"`
+	From     int        `form:"from,omitempty" json:"from,omitempty"`
+	Count    int        `form:"count,omitempty" json:"count,omitempty"`
+}
+
 // CreateBookJSONRequestBody defines body for CreateBook for application/json ContentType.
 type CreateBookJSONRequestBody CreateBookJSONBody
 
 // BringInJSONRequestBody defines body for BringIn for application/json ContentType.
 type BringInJSONRequestBody = BringInJSONBody
 
+// CompareTablesJSONRequestBody defines body for CompareTables for application/json ContentType.
+type CompareTablesJSONRequestBody = TablesAsked
+
+// CountComparedJSONRequestBody defines body for CountCompared for application/json ContentType.
+type CountComparedJSONRequestBody = TablesAsked
+
+// ListComparedRowsJSONRequestBody defines body for ListComparedRows for application/json ContentType.
+type ListComparedRowsJSONRequestBody = TablesAsked
+
 // KeepConditionJSONRequestBody defines body for KeepCondition for application/json ContentType.
 type KeepConditionJSONRequestBody = KeptCondition
+
+// CopyTableJSONRequestBody defines body for CopyTable for application/json ContentType.
+type CopyTableJSONRequestBody = CopyAsked
 
 // KeepApartJSONRequestBody defines body for KeepApart for application/json ContentType.
 type KeepApartJSONRequestBody = Apart
@@ -1644,6 +2074,9 @@ type PostAmendmentJSONRequestBody = AmendSteps
 
 // DraftAmendmentJSONRequestBody defines body for DraftAmendment for application/json ContentType.
 type DraftAmendmentJSONRequestBody = AmendSteps
+
+// CheckRecordJSONRequestBody defines body for CheckRecord for application/json ContentType.
+type CheckRecordJSONRequestBody = RecordAsked
 
 // CountConditionJSONRequestBody defines body for CountCondition for application/json ContentType.
 type CountConditionJSONRequestBody = Condition
@@ -1678,6 +2111,9 @@ type RefreshTableJSONRequestBody RefreshTableJSONBody
 // ReverseEntryJSONRequestBody defines body for ReverseEntry for application/json ContentType.
 type ReverseEntryJSONRequestBody = OnRevision
 
+// AddWatchJSONRequestBody defines body for AddWatch for application/json ContentType.
+type AddWatchJSONRequestBody = WatchRule
+
 // PreviewUploadJSONRequestBody defines body for PreviewUpload for application/json ContentType.
 type PreviewUploadJSONRequestBody = How
 
@@ -1695,6 +2131,15 @@ type ServerInterface interface {
 	// BringIn Bring received files in as tables, a job each
 	// (POST /books/{book}/bring-in)
 	BringIn(c *gin.Context, book BookId)
+	// CompareTables Two tables or revisions, row by row
+	// (POST /books/{book}/comparison)
+	CompareTables(c *gin.Context, book BookId)
+	// CountCompared How often each value of a column stands in two tables, with sums and means of others
+	// (POST /books/{book}/comparison/counts)
+	CountCompared(c *gin.Context, book BookId, params CountComparedParams)
+	// ListComparedRows Rows that differ, or that only one of the tables has
+	// (POST /books/{book}/comparison/rows)
+	ListComparedRows(c *gin.Context, book BookId, params ListComparedRowsParams)
 	// DropCondition Forget a kept condition
 	// (DELETE /books/{book}/conditions)
 	DropCondition(c *gin.Context, book BookId, params DropConditionParams)
@@ -1704,6 +2149,9 @@ type ServerInterface interface {
 	// KeepCondition Keep a condition under a name; one of that name is replaced
 	// (PUT /books/{book}/conditions)
 	KeepCondition(c *gin.Context, book BookId)
+	// CopyTable Open a table with the rows of another, or with those that an entry of it set aside
+	// (POST /books/{book}/copies)
+	CopyTable(c *gin.Context, book BookId, params CopyTableParams)
 	// GetCrosswalk A crosswalk's decisions as they stand
 	// (GET /books/{book}/crosswalks/{name})
 	GetCrosswalk(c *gin.Context, book BookId, name CrosswalkName)
@@ -1752,6 +2200,9 @@ type ServerInterface interface {
 	// DraftAmendment What the journal since the last delivery comes to with entries changed, switched off, moved or inserted
 	// (POST /tables/{table}/amendment/draft)
 	DraftAmendment(c *gin.Context, table TableId)
+	// CheckRecord Whether a record is in the table as it stands, exactly or nearly
+	// (POST /tables/{table}/check)
+	CheckRecord(c *gin.Context, table TableId)
 	// CompareTallies The distinct values of a column beside those of another, of this table or another one
 	// (GET /tables/{table}/compare)
 	CompareTallies(c *gin.Context, table TableId, params CompareTalliesParams)
@@ -1815,6 +2266,9 @@ type ServerInterface interface {
 	// GetMeasures Figures of columns of numbers for each value of a category
 	// (GET /tables/{table}/measures)
 	GetMeasures(c *gin.Context, table TableId, params GetMeasuresParams)
+	// GetNearly Rows that are equal in all columns but a few, by the columns in which they differ
+	// (GET /tables/{table}/nearly)
+	GetNearly(c *gin.Context, table TableId, params GetNearlyParams)
 	// GetProcedure The journal as a procedure that runs again on new files, or as a document
 	// (GET /tables/{table}/procedure)
 	GetProcedure(c *gin.Context, table TableId, params GetProcedureParams)
@@ -1836,6 +2290,12 @@ type ServerInterface interface {
 	// GetRepeats Groups of rows that are equal on a key, largest first
 	// (GET /tables/{table}/repeats)
 	GetRepeats(c *gin.Context, table TableId, params GetRepeatsParams)
+	// GetInside What each column is within the groups of rows that are equal on a key
+	// (GET /tables/{table}/repeats/inside)
+	GetInside(c *gin.Context, table TableId, params GetInsideParams)
+	// GetConsideredKeys What duplicates each of several keys would find, those proposed and those asked for
+	// (GET /tables/{table}/repeats/keys)
+	GetConsideredKeys(c *gin.Context, table TableId, params GetConsideredKeysParams)
 	// ReverseEntry Reverse the last posted entry
 	// (POST /tables/{table}/reverse)
 	ReverseEntry(c *gin.Context, table TableId, params ReverseEntryParams)
@@ -1854,6 +2314,18 @@ type ServerInterface interface {
 	// GetTimeline Rows of a column of dates by day, month or year, with the gaps
 	// (GET /tables/{table}/timeline)
 	GetTimeline(c *gin.Context, table TableId, params GetTimelineParams)
+	// ListWatches The watches of a table and what each comes to
+	// (GET /tables/{table}/watches)
+	ListWatches(c *gin.Context, table TableId, params ListWatchesParams)
+	// AddWatch Watch a rule from now on
+	// (POST /tables/{table}/watches)
+	AddWatch(c *gin.Context, table TableId)
+	// DropWatch Watch a rule no longer
+	// (DELETE /tables/{table}/watches/{watch})
+	DropWatch(c *gin.Context, table TableId, watch WatchId)
+	// GetWatchRows Rows that break a watch
+	// (GET /tables/{table}/watches/{watch})
+	GetWatchRows(c *gin.Context, table TableId, watch WatchId, params GetWatchRowsParams)
 	// DiscardUpload Discard a received file
 	// (DELETE /uploads/{upload})
 	DiscardUpload(c *gin.Context, upload int64)
@@ -1950,6 +2422,143 @@ func (siw *ServerInterfaceWrapper) BringIn(c *gin.Context) {
 	siw.Handler.BringIn(c, book)
 }
 
+// CompareTables operation middleware
+func (siw *ServerInterfaceWrapper) CompareTables(c *gin.Context) {
+
+	var err error
+	_ = err
+
+	// ------------- Path parameter "book" -------------
+	var book BookId
+
+	err = runtime.BindStyledParameterWithOptions("simple", "book", c.Param("book"), &book, runtime.BindStyledParameterOptions{ParamLocation: runtime.ParamLocationPath, Explode: false, Required: true, Type: "integer", Format: "int64", ValueIsUnescaped: true})
+	if err != nil {
+		siw.ErrorHandler(c, fmt.Errorf("Invalid format for parameter book: %w", err), http.StatusBadRequest)
+		return
+	}
+
+	for _, middleware := range siw.HandlerMiddlewares {
+		middleware(c)
+		if c.IsAborted() {
+			return
+		}
+	}
+
+	siw.Handler.CompareTables(c, book)
+}
+
+// CountCompared operation middleware
+func (siw *ServerInterfaceWrapper) CountCompared(c *gin.Context) {
+
+	var err error
+	_ = err
+
+	// ------------- Path parameter "book" -------------
+	var book BookId
+
+	err = runtime.BindStyledParameterWithOptions("simple", "book", c.Param("book"), &book, runtime.BindStyledParameterOptions{ParamLocation: runtime.ParamLocationPath, Explode: false, Required: true, Type: "integer", Format: "int64", ValueIsUnescaped: true})
+	if err != nil {
+		siw.ErrorHandler(c, fmt.Errorf("Invalid format for parameter book: %w", err), http.StatusBadRequest)
+		return
+	}
+
+	// Parameter object where we will unmarshal all parameters from the context
+	var params CountComparedParams
+
+	// ------------- Required query parameter "before" -------------
+
+	err = runtime.BindQueryParameterWithOptions("form", true, true, "before", c.Request.URL.Query(), &params.Before, runtime.BindQueryParameterOptions{Type: "string", Format: ""})
+	if err != nil {
+		siw.ErrorHandler(c, fmt.Errorf("Invalid format for parameter before: %w", err), http.StatusBadRequest)
+		return
+	}
+
+	// ------------- Required query parameter "after" -------------
+
+	err = runtime.BindQueryParameterWithOptions("form", true, true, "after", c.Request.URL.Query(), &params.After, runtime.BindQueryParameterOptions{Type: "string", Format: ""})
+	if err != nil {
+		siw.ErrorHandler(c, fmt.Errorf("Invalid format for parameter after: %w", err), http.StatusBadRequest)
+		return
+	}
+
+	// ------------- Optional query parameter "measures" -------------
+
+	err = runtime.BindQueryParameterWithOptions("form", true, false, "measures", c.Request.URL.Query(), &params.Measures, runtime.BindQueryParameterOptions{Type: "array", Format: ""})
+	if err != nil {
+		siw.ErrorHandler(c, fmt.Errorf("Invalid format for parameter measures: %w", err), http.StatusBadRequest)
+		return
+	}
+
+	for _, middleware := range siw.HandlerMiddlewares {
+		middleware(c)
+		if c.IsAborted() {
+			return
+		}
+	}
+
+	siw.Handler.CountCompared(c, book, params)
+}
+
+// ListComparedRows operation middleware
+func (siw *ServerInterfaceWrapper) ListComparedRows(c *gin.Context) {
+
+	var err error
+	_ = err
+
+	// ------------- Path parameter "book" -------------
+	var book BookId
+
+	err = runtime.BindStyledParameterWithOptions("simple", "book", c.Param("book"), &book, runtime.BindStyledParameterOptions{ParamLocation: runtime.ParamLocationPath, Explode: false, Required: true, Type: "integer", Format: "int64", ValueIsUnescaped: true})
+	if err != nil {
+		siw.ErrorHandler(c, fmt.Errorf("Invalid format for parameter book: %w", err), http.StatusBadRequest)
+		return
+	}
+
+	// Parameter object where we will unmarshal all parameters from the context
+	var params ListComparedRowsParams
+
+	// ------------- Required query parameter "which" -------------
+
+	err = runtime.BindQueryParameterWithOptions("form", true, true, "which", c.Request.URL.Query(), &params.Which, runtime.BindQueryParameterOptions{Type: "string", Format: ""})
+	if err != nil {
+		siw.ErrorHandler(c, fmt.Errorf("Invalid format for parameter which: %w", err), http.StatusBadRequest)
+		return
+	}
+
+	// ------------- Optional query parameter "column" -------------
+
+	err = runtime.BindQueryParameterWithOptions("form", true, false, "column", c.Request.URL.Query(), &params.Column, runtime.BindQueryParameterOptions{Type: "string", Format: ""})
+	if err != nil {
+		siw.ErrorHandler(c, fmt.Errorf("Invalid format for parameter column: %w", err), http.StatusBadRequest)
+		return
+	}
+
+	// ------------- Optional query parameter "from" -------------
+
+	err = runtime.BindQueryParameterWithOptions("form", true, false, "from", c.Request.URL.Query(), &params.From, runtime.BindQueryParameterOptions{Type: "integer", Format: ""})
+	if err != nil {
+		siw.ErrorHandler(c, fmt.Errorf("Invalid format for parameter from: %w", err), http.StatusBadRequest)
+		return
+	}
+
+	// ------------- Optional query parameter "count" -------------
+
+	err = runtime.BindQueryParameterWithOptions("form", true, false, "count", c.Request.URL.Query(), &params.Count, runtime.BindQueryParameterOptions{Type: "integer", Format: ""})
+	if err != nil {
+		siw.ErrorHandler(c, fmt.Errorf("Invalid format for parameter count: %w", err), http.StatusBadRequest)
+		return
+	}
+
+	for _, middleware := range siw.HandlerMiddlewares {
+		middleware(c)
+		if c.IsAborted() {
+			return
+		}
+	}
+
+	siw.Handler.ListComparedRows(c, book, params)
+}
+
 // DropCondition operation middleware
 func (siw *ServerInterfaceWrapper) DropCondition(c *gin.Context) {
 
@@ -2034,6 +2643,58 @@ func (siw *ServerInterfaceWrapper) KeepCondition(c *gin.Context) {
 	}
 
 	siw.Handler.KeepCondition(c, book)
+}
+
+// CopyTable operation middleware
+func (siw *ServerInterfaceWrapper) CopyTable(c *gin.Context) {
+
+	var err error
+	_ = err
+
+	// ------------- Path parameter "book" -------------
+	var book BookId
+
+	err = runtime.BindStyledParameterWithOptions("simple", "book", c.Param("book"), &book, runtime.BindStyledParameterOptions{ParamLocation: runtime.ParamLocationPath, Explode: false, Required: true, Type: "integer", Format: "int64", ValueIsUnescaped: true})
+	if err != nil {
+		siw.ErrorHandler(c, fmt.Errorf("Invalid format for parameter book: %w", err), http.StatusBadRequest)
+		return
+	}
+
+	// Parameter object where we will unmarshal all parameters from the context
+	var params CopyTableParams
+
+	headers := c.Request.Header
+
+	// ------------- Required header parameter "Idempotency-Key" -------------
+	if valueList, found := headers[http.CanonicalHeaderKey("Idempotency-Key")]; found {
+		var IdempotencyKey Idempotency
+		n := len(valueList)
+		if n != 1 {
+			siw.ErrorHandler(c, fmt.Errorf("Expected one value for Idempotency-Key, got %d", n), http.StatusBadRequest)
+			return
+		}
+
+		err = runtime.BindStyledParameterWithOptions("simple", "Idempotency-Key", valueList[0], &IdempotencyKey, runtime.BindStyledParameterOptions{ParamLocation: runtime.ParamLocationHeader, Explode: false, Required: true, Type: "string", Format: ""})
+		if err != nil {
+			siw.ErrorHandler(c, fmt.Errorf("Invalid format for parameter Idempotency-Key: %w", err), http.StatusBadRequest)
+			return
+		}
+
+		params.IdempotencyKey = IdempotencyKey
+
+	} else {
+		siw.ErrorHandler(c, fmt.Errorf("Header parameter Idempotency-Key is required, but not found"), http.StatusBadRequest)
+		return
+	}
+
+	for _, middleware := range siw.HandlerMiddlewares {
+		middleware(c)
+		if c.IsAborted() {
+			return
+		}
+	}
+
+	siw.Handler.CopyTable(c, book, params)
 }
 
 // GetCrosswalk operation middleware
@@ -2525,6 +3186,31 @@ func (siw *ServerInterfaceWrapper) DraftAmendment(c *gin.Context) {
 	}
 
 	siw.Handler.DraftAmendment(c, table)
+}
+
+// CheckRecord operation middleware
+func (siw *ServerInterfaceWrapper) CheckRecord(c *gin.Context) {
+
+	var err error
+	_ = err
+
+	// ------------- Path parameter "table" -------------
+	var table TableId
+
+	err = runtime.BindStyledParameterWithOptions("simple", "table", c.Param("table"), &table, runtime.BindStyledParameterOptions{ParamLocation: runtime.ParamLocationPath, Explode: false, Required: true, Type: "integer", Format: "int64", ValueIsUnescaped: true})
+	if err != nil {
+		siw.ErrorHandler(c, fmt.Errorf("Invalid format for parameter table: %w", err), http.StatusBadRequest)
+		return
+	}
+
+	for _, middleware := range siw.HandlerMiddlewares {
+		middleware(c)
+		if c.IsAborted() {
+			return
+		}
+	}
+
+	siw.Handler.CheckRecord(c, table)
 }
 
 // CompareTallies operation middleware
@@ -3474,6 +4160,66 @@ func (siw *ServerInterfaceWrapper) GetMeasures(c *gin.Context) {
 	siw.Handler.GetMeasures(c, table, params)
 }
 
+// GetNearly operation middleware
+func (siw *ServerInterfaceWrapper) GetNearly(c *gin.Context) {
+
+	var err error
+	_ = err
+
+	// ------------- Path parameter "table" -------------
+	var table TableId
+
+	err = runtime.BindStyledParameterWithOptions("simple", "table", c.Param("table"), &table, runtime.BindStyledParameterOptions{ParamLocation: runtime.ParamLocationPath, Explode: false, Required: true, Type: "integer", Format: "int64", ValueIsUnescaped: true})
+	if err != nil {
+		siw.ErrorHandler(c, fmt.Errorf("Invalid format for parameter table: %w", err), http.StatusBadRequest)
+		return
+	}
+
+	// Parameter object where we will unmarshal all parameters from the context
+	var params GetNearlyParams
+
+	// ------------- Required query parameter "columns" -------------
+
+	err = runtime.BindQueryParameterWithOptions("form", true, true, "columns", c.Request.URL.Query(), &params.Columns, runtime.BindQueryParameterOptions{Type: "array", Format: ""})
+	if err != nil {
+		siw.ErrorHandler(c, fmt.Errorf("Invalid format for parameter columns: %w", err), http.StatusBadRequest)
+		return
+	}
+
+	// ------------- Optional query parameter "most" -------------
+
+	err = runtime.BindQueryParameterWithOptions("form", true, false, "most", c.Request.URL.Query(), &params.Most, runtime.BindQueryParameterOptions{Type: "integer", Format: ""})
+	if err != nil {
+		siw.ErrorHandler(c, fmt.Errorf("Invalid format for parameter most: %w", err), http.StatusBadRequest)
+		return
+	}
+
+	// ------------- Optional query parameter "revision" -------------
+
+	err = runtime.BindQueryParameterWithOptions("form", true, false, "revision", c.Request.URL.Query(), &params.Revision, runtime.BindQueryParameterOptions{Type: "integer", Format: "int64"})
+	if err != nil {
+		siw.ErrorHandler(c, fmt.Errorf("Invalid format for parameter revision: %w", err), http.StatusBadRequest)
+		return
+	}
+
+	// ------------- Optional query parameter "where" -------------
+
+	err = runtime.BindQueryParameterWithOptions("form", true, false, "where", c.Request.URL.Query(), &params.Where, runtime.BindQueryParameterOptions{Type: "string", Format: ""})
+	if err != nil {
+		siw.ErrorHandler(c, fmt.Errorf("Invalid format for parameter where: %w", err), http.StatusBadRequest)
+		return
+	}
+
+	for _, middleware := range siw.HandlerMiddlewares {
+		middleware(c)
+		if c.IsAborted() {
+			return
+		}
+	}
+
+	siw.Handler.GetNearly(c, table, params)
+}
+
 // GetProcedure operation middleware
 func (siw *ServerInterfaceWrapper) GetProcedure(c *gin.Context) {
 
@@ -3734,43 +4480,19 @@ func (siw *ServerInterfaceWrapper) GetRepeats(c *gin.Context) {
 	// Parameter object where we will unmarshal all parameters from the context
 	var params GetRepeatsParams
 
-	// ------------- Required query parameter "key" -------------
+	// ------------- Required query parameter "rule" -------------
 
-	err = runtime.BindQueryParameterWithOptions("form", true, true, "key", c.Request.URL.Query(), &params.Key, runtime.BindQueryParameterOptions{Type: "array", Format: ""})
+	err = runtime.BindQueryParameterWithOptions("form", true, true, "rule", c.Request.URL.Query(), &params.Rule, runtime.BindQueryParameterOptions{Type: "string", Format: ""})
 	if err != nil {
-		siw.ErrorHandler(c, fmt.Errorf("Invalid format for parameter key: %w", err), http.StatusBadRequest)
+		siw.ErrorHandler(c, fmt.Errorf("Invalid format for parameter rule: %w", err), http.StatusBadRequest)
 		return
 	}
 
-	// ------------- Optional query parameter "as" -------------
+	// ------------- Optional query parameter "differs" -------------
 
-	err = runtime.BindQueryParameterWithOptions("form", true, false, "as", c.Request.URL.Query(), &params.As, runtime.BindQueryParameterOptions{Type: "string", Format: ""})
+	err = runtime.BindQueryParameterWithOptions("form", true, false, "differs", c.Request.URL.Query(), &params.Differs, runtime.BindQueryParameterOptions{Type: "string", Format: ""})
 	if err != nil {
-		siw.ErrorHandler(c, fmt.Errorf("Invalid format for parameter as: %w", err), http.StatusBadRequest)
-		return
-	}
-
-	// ------------- Optional query parameter "apart" -------------
-
-	err = runtime.BindQueryParameterWithOptions("form", true, false, "apart", c.Request.URL.Query(), &params.Apart, runtime.BindQueryParameterOptions{Type: "boolean", Format: ""})
-	if err != nil {
-		siw.ErrorHandler(c, fmt.Errorf("Invalid format for parameter apart: %w", err), http.StatusBadRequest)
-		return
-	}
-
-	// ------------- Optional query parameter "keep" -------------
-
-	err = runtime.BindQueryParameterWithOptions("form", true, false, "keep", c.Request.URL.Query(), &params.Keep, runtime.BindQueryParameterOptions{Type: "string", Format: ""})
-	if err != nil {
-		siw.ErrorHandler(c, fmt.Errorf("Invalid format for parameter keep: %w", err), http.StatusBadRequest)
-		return
-	}
-
-	// ------------- Optional query parameter "by" -------------
-
-	err = runtime.BindQueryParameterWithOptions("form", true, false, "by", c.Request.URL.Query(), &params.By, runtime.BindQueryParameterOptions{Type: "string", Format: ""})
-	if err != nil {
-		siw.ErrorHandler(c, fmt.Errorf("Invalid format for parameter by: %w", err), http.StatusBadRequest)
+		siw.ErrorHandler(c, fmt.Errorf("Invalid format for parameter differs: %w", err), http.StatusBadRequest)
 		return
 	}
 
@@ -3814,6 +4536,110 @@ func (siw *ServerInterfaceWrapper) GetRepeats(c *gin.Context) {
 	}
 
 	siw.Handler.GetRepeats(c, table, params)
+}
+
+// GetInside operation middleware
+func (siw *ServerInterfaceWrapper) GetInside(c *gin.Context) {
+
+	var err error
+	_ = err
+
+	// ------------- Path parameter "table" -------------
+	var table TableId
+
+	err = runtime.BindStyledParameterWithOptions("simple", "table", c.Param("table"), &table, runtime.BindStyledParameterOptions{ParamLocation: runtime.ParamLocationPath, Explode: false, Required: true, Type: "integer", Format: "int64", ValueIsUnescaped: true})
+	if err != nil {
+		siw.ErrorHandler(c, fmt.Errorf("Invalid format for parameter table: %w", err), http.StatusBadRequest)
+		return
+	}
+
+	// Parameter object where we will unmarshal all parameters from the context
+	var params GetInsideParams
+
+	// ------------- Required query parameter "rule" -------------
+
+	err = runtime.BindQueryParameterWithOptions("form", true, true, "rule", c.Request.URL.Query(), &params.Rule, runtime.BindQueryParameterOptions{Type: "string", Format: ""})
+	if err != nil {
+		siw.ErrorHandler(c, fmt.Errorf("Invalid format for parameter rule: %w", err), http.StatusBadRequest)
+		return
+	}
+
+	// ------------- Optional query parameter "revision" -------------
+
+	err = runtime.BindQueryParameterWithOptions("form", true, false, "revision", c.Request.URL.Query(), &params.Revision, runtime.BindQueryParameterOptions{Type: "integer", Format: "int64"})
+	if err != nil {
+		siw.ErrorHandler(c, fmt.Errorf("Invalid format for parameter revision: %w", err), http.StatusBadRequest)
+		return
+	}
+
+	// ------------- Optional query parameter "where" -------------
+
+	err = runtime.BindQueryParameterWithOptions("form", true, false, "where", c.Request.URL.Query(), &params.Where, runtime.BindQueryParameterOptions{Type: "string", Format: ""})
+	if err != nil {
+		siw.ErrorHandler(c, fmt.Errorf("Invalid format for parameter where: %w", err), http.StatusBadRequest)
+		return
+	}
+
+	for _, middleware := range siw.HandlerMiddlewares {
+		middleware(c)
+		if c.IsAborted() {
+			return
+		}
+	}
+
+	siw.Handler.GetInside(c, table, params)
+}
+
+// GetConsideredKeys operation middleware
+func (siw *ServerInterfaceWrapper) GetConsideredKeys(c *gin.Context) {
+
+	var err error
+	_ = err
+
+	// ------------- Path parameter "table" -------------
+	var table TableId
+
+	err = runtime.BindStyledParameterWithOptions("simple", "table", c.Param("table"), &table, runtime.BindStyledParameterOptions{ParamLocation: runtime.ParamLocationPath, Explode: false, Required: true, Type: "integer", Format: "int64", ValueIsUnescaped: true})
+	if err != nil {
+		siw.ErrorHandler(c, fmt.Errorf("Invalid format for parameter table: %w", err), http.StatusBadRequest)
+		return
+	}
+
+	// Parameter object where we will unmarshal all parameters from the context
+	var params GetConsideredKeysParams
+
+	// ------------- Optional query parameter "keys" -------------
+
+	err = runtime.BindQueryParameterWithOptions("form", true, false, "keys", c.Request.URL.Query(), &params.Keys, runtime.BindQueryParameterOptions{Type: "string", Format: ""})
+	if err != nil {
+		siw.ErrorHandler(c, fmt.Errorf("Invalid format for parameter keys: %w", err), http.StatusBadRequest)
+		return
+	}
+
+	// ------------- Optional query parameter "revision" -------------
+
+	err = runtime.BindQueryParameterWithOptions("form", true, false, "revision", c.Request.URL.Query(), &params.Revision, runtime.BindQueryParameterOptions{Type: "integer", Format: "int64"})
+	if err != nil {
+		siw.ErrorHandler(c, fmt.Errorf("Invalid format for parameter revision: %w", err), http.StatusBadRequest)
+		return
+	}
+
+	// ------------- Optional query parameter "where" -------------
+
+	err = runtime.BindQueryParameterWithOptions("form", true, false, "where", c.Request.URL.Query(), &params.Where, runtime.BindQueryParameterOptions{Type: "string", Format: ""})
+	if err != nil {
+		siw.ErrorHandler(c, fmt.Errorf("Invalid format for parameter where: %w", err), http.StatusBadRequest)
+		return
+	}
+
+	for _, middleware := range siw.HandlerMiddlewares {
+		middleware(c)
+		if c.IsAborted() {
+			return
+		}
+	}
+
+	siw.Handler.GetConsideredKeys(c, table, params)
 }
 
 // ReverseEntry operation middleware
@@ -4208,6 +5034,162 @@ func (siw *ServerInterfaceWrapper) GetTimeline(c *gin.Context) {
 	siw.Handler.GetTimeline(c, table, params)
 }
 
+// ListWatches operation middleware
+func (siw *ServerInterfaceWrapper) ListWatches(c *gin.Context) {
+
+	var err error
+	_ = err
+
+	// ------------- Path parameter "table" -------------
+	var table TableId
+
+	err = runtime.BindStyledParameterWithOptions("simple", "table", c.Param("table"), &table, runtime.BindStyledParameterOptions{ParamLocation: runtime.ParamLocationPath, Explode: false, Required: true, Type: "integer", Format: "int64", ValueIsUnescaped: true})
+	if err != nil {
+		siw.ErrorHandler(c, fmt.Errorf("Invalid format for parameter table: %w", err), http.StatusBadRequest)
+		return
+	}
+
+	// Parameter object where we will unmarshal all parameters from the context
+	var params ListWatchesParams
+
+	// ------------- Optional query parameter "revision" -------------
+
+	err = runtime.BindQueryParameterWithOptions("form", true, false, "revision", c.Request.URL.Query(), &params.Revision, runtime.BindQueryParameterOptions{Type: "integer", Format: "int64"})
+	if err != nil {
+		siw.ErrorHandler(c, fmt.Errorf("Invalid format for parameter revision: %w", err), http.StatusBadRequest)
+		return
+	}
+
+	for _, middleware := range siw.HandlerMiddlewares {
+		middleware(c)
+		if c.IsAborted() {
+			return
+		}
+	}
+
+	siw.Handler.ListWatches(c, table, params)
+}
+
+// AddWatch operation middleware
+func (siw *ServerInterfaceWrapper) AddWatch(c *gin.Context) {
+
+	var err error
+	_ = err
+
+	// ------------- Path parameter "table" -------------
+	var table TableId
+
+	err = runtime.BindStyledParameterWithOptions("simple", "table", c.Param("table"), &table, runtime.BindStyledParameterOptions{ParamLocation: runtime.ParamLocationPath, Explode: false, Required: true, Type: "integer", Format: "int64", ValueIsUnescaped: true})
+	if err != nil {
+		siw.ErrorHandler(c, fmt.Errorf("Invalid format for parameter table: %w", err), http.StatusBadRequest)
+		return
+	}
+
+	for _, middleware := range siw.HandlerMiddlewares {
+		middleware(c)
+		if c.IsAborted() {
+			return
+		}
+	}
+
+	siw.Handler.AddWatch(c, table)
+}
+
+// DropWatch operation middleware
+func (siw *ServerInterfaceWrapper) DropWatch(c *gin.Context) {
+
+	var err error
+	_ = err
+
+	// ------------- Path parameter "table" -------------
+	var table TableId
+
+	err = runtime.BindStyledParameterWithOptions("simple", "table", c.Param("table"), &table, runtime.BindStyledParameterOptions{ParamLocation: runtime.ParamLocationPath, Explode: false, Required: true, Type: "integer", Format: "int64", ValueIsUnescaped: true})
+	if err != nil {
+		siw.ErrorHandler(c, fmt.Errorf("Invalid format for parameter table: %w", err), http.StatusBadRequest)
+		return
+	}
+
+	// ------------- Path parameter "watch" -------------
+	var watch WatchId
+
+	err = runtime.BindStyledParameterWithOptions("simple", "watch", c.Param("watch"), &watch, runtime.BindStyledParameterOptions{ParamLocation: runtime.ParamLocationPath, Explode: false, Required: true, Type: "integer", Format: "int64", ValueIsUnescaped: true})
+	if err != nil {
+		siw.ErrorHandler(c, fmt.Errorf("Invalid format for parameter watch: %w", err), http.StatusBadRequest)
+		return
+	}
+
+	for _, middleware := range siw.HandlerMiddlewares {
+		middleware(c)
+		if c.IsAborted() {
+			return
+		}
+	}
+
+	siw.Handler.DropWatch(c, table, watch)
+}
+
+// GetWatchRows operation middleware
+func (siw *ServerInterfaceWrapper) GetWatchRows(c *gin.Context) {
+
+	var err error
+	_ = err
+
+	// ------------- Path parameter "table" -------------
+	var table TableId
+
+	err = runtime.BindStyledParameterWithOptions("simple", "table", c.Param("table"), &table, runtime.BindStyledParameterOptions{ParamLocation: runtime.ParamLocationPath, Explode: false, Required: true, Type: "integer", Format: "int64", ValueIsUnescaped: true})
+	if err != nil {
+		siw.ErrorHandler(c, fmt.Errorf("Invalid format for parameter table: %w", err), http.StatusBadRequest)
+		return
+	}
+
+	// ------------- Path parameter "watch" -------------
+	var watch WatchId
+
+	err = runtime.BindStyledParameterWithOptions("simple", "watch", c.Param("watch"), &watch, runtime.BindStyledParameterOptions{ParamLocation: runtime.ParamLocationPath, Explode: false, Required: true, Type: "integer", Format: "int64", ValueIsUnescaped: true})
+	if err != nil {
+		siw.ErrorHandler(c, fmt.Errorf("Invalid format for parameter watch: %w", err), http.StatusBadRequest)
+		return
+	}
+
+	// Parameter object where we will unmarshal all parameters from the context
+	var params GetWatchRowsParams
+
+	// ------------- Optional query parameter "revision" -------------
+
+	err = runtime.BindQueryParameterWithOptions("form", true, false, "revision", c.Request.URL.Query(), &params.Revision, runtime.BindQueryParameterOptions{Type: "integer", Format: "int64"})
+	if err != nil {
+		siw.ErrorHandler(c, fmt.Errorf("Invalid format for parameter revision: %w", err), http.StatusBadRequest)
+		return
+	}
+
+	// ------------- Optional query parameter "from" -------------
+
+	err = runtime.BindQueryParameterWithOptions("form", true, false, "from", c.Request.URL.Query(), &params.From, runtime.BindQueryParameterOptions{Type: "integer", Format: ""})
+	if err != nil {
+		siw.ErrorHandler(c, fmt.Errorf("Invalid format for parameter from: %w", err), http.StatusBadRequest)
+		return
+	}
+
+	// ------------- Optional query parameter "count" -------------
+
+	err = runtime.BindQueryParameterWithOptions("form", true, false, "count", c.Request.URL.Query(), &params.Count, runtime.BindQueryParameterOptions{Type: "integer", Format: ""})
+	if err != nil {
+		siw.ErrorHandler(c, fmt.Errorf("Invalid format for parameter count: %w", err), http.StatusBadRequest)
+		return
+	}
+
+	for _, middleware := range siw.HandlerMiddlewares {
+		middleware(c)
+		if c.IsAborted() {
+			return
+		}
+	}
+
+	siw.Handler.GetWatchRows(c, table, watch, params)
+}
+
 // DiscardUpload operation middleware
 func (siw *ServerInterfaceWrapper) DiscardUpload(c *gin.Context) {
 
@@ -4335,6 +5317,18 @@ func RegisterHandlersWithOptions(router gin.IRouter, si ServerInterface, options
 	router.GET(options.BaseURL+"/tables/:table/reading", wrapper.GetReading)
 	router.GET(options.BaseURL+"/tables/:table/spellings", wrapper.GetSpellings)
 	router.GET(options.BaseURL+"/tables/:table/repeats", wrapper.GetRepeats)
+	router.GET(options.BaseURL+"/tables/:table/repeats/inside", wrapper.GetInside)
+	router.GET(options.BaseURL+"/tables/:table/repeats/keys", wrapper.GetConsideredKeys)
+	router.GET(options.BaseURL+"/tables/:table/nearly", wrapper.GetNearly)
+	router.POST(options.BaseURL+"/tables/:table/check", wrapper.CheckRecord)
+	router.GET(options.BaseURL+"/tables/:table/watches", wrapper.ListWatches)
+	router.POST(options.BaseURL+"/tables/:table/watches", wrapper.AddWatch)
+	router.DELETE(options.BaseURL+"/tables/:table/watches/:watch", wrapper.DropWatch)
+	router.GET(options.BaseURL+"/tables/:table/watches/:watch", wrapper.GetWatchRows)
+	router.POST(options.BaseURL+"/books/:book/copies", wrapper.CopyTable)
+	router.POST(options.BaseURL+"/books/:book/comparison", wrapper.CompareTables)
+	router.POST(options.BaseURL+"/books/:book/comparison/rows", wrapper.ListComparedRows)
+	router.POST(options.BaseURL+"/books/:book/comparison/counts", wrapper.CountCompared)
 	router.POST(options.BaseURL+"/tables/:table/condition", wrapper.CountCondition)
 	router.DELETE(options.BaseURL+"/books/:book/conditions", wrapper.DropCondition)
 	router.GET(options.BaseURL+"/books/:book/conditions", wrapper.ListConditions)
@@ -4530,6 +5524,128 @@ func (response BringIndefaultApplicationProblemPlusJSONResponse) VisitBringInRes
 	return err
 }
 
+type CompareTablesRequestObject struct {
+	Book BookId `json:"book"`
+	Body *CompareTablesJSONRequestBody
+}
+
+type CompareTablesResponseObject interface {
+	VisitCompareTablesResponse(w http.ResponseWriter) error
+}
+
+type CompareTables200JSONResponse ComparedTables
+
+func (response CompareTables200JSONResponse) VisitCompareTablesResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/json")
+	w.WriteHeader(200)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
+type CompareTablesdefaultApplicationProblemPlusJSONResponse struct {
+	Body       Problem
+	StatusCode int
+}
+
+func (response CompareTablesdefaultApplicationProblemPlusJSONResponse) VisitCompareTablesResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response.Body); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/problem+json")
+	w.WriteHeader(response.StatusCode)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
+type CountComparedRequestObject struct {
+	Book   BookId `json:"book"`
+	Params CountComparedParams
+	Body   *CountComparedJSONRequestBody
+}
+
+type CountComparedResponseObject interface {
+	VisitCountComparedResponse(w http.ResponseWriter) error
+}
+
+type CountCompared200JSONResponse ComparedCounts
+
+func (response CountCompared200JSONResponse) VisitCountComparedResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/json")
+	w.WriteHeader(200)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
+type CountCompareddefaultApplicationProblemPlusJSONResponse struct {
+	Body       Problem
+	StatusCode int
+}
+
+func (response CountCompareddefaultApplicationProblemPlusJSONResponse) VisitCountComparedResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response.Body); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/problem+json")
+	w.WriteHeader(response.StatusCode)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
+type ListComparedRowsRequestObject struct {
+	Book   BookId `json:"book"`
+	Params ListComparedRowsParams
+	Body   *ListComparedRowsJSONRequestBody
+}
+
+type ListComparedRowsResponseObject interface {
+	VisitListComparedRowsResponse(w http.ResponseWriter) error
+}
+
+type ListComparedRows200JSONResponse ComparedRows
+
+func (response ListComparedRows200JSONResponse) VisitListComparedRowsResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/json")
+	w.WriteHeader(200)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
+type ListComparedRowsdefaultApplicationProblemPlusJSONResponse struct {
+	Body       Problem
+	StatusCode int
+}
+
+func (response ListComparedRowsdefaultApplicationProblemPlusJSONResponse) VisitListComparedRowsResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response.Body); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/problem+json")
+	w.WriteHeader(response.StatusCode)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
 type DropConditionRequestObject struct {
 	Book   BookId `json:"book"`
 	Params DropConditionParams
@@ -4626,6 +5742,47 @@ type KeepConditiondefaultApplicationProblemPlusJSONResponse struct {
 }
 
 func (response KeepConditiondefaultApplicationProblemPlusJSONResponse) VisitKeepConditionResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response.Body); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/problem+json")
+	w.WriteHeader(response.StatusCode)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
+type CopyTableRequestObject struct {
+	Book   BookId `json:"book"`
+	Params CopyTableParams
+	Body   *CopyTableJSONRequestBody
+}
+
+type CopyTableResponseObject interface {
+	VisitCopyTableResponse(w http.ResponseWriter) error
+}
+
+type CopyTable201JSONResponse Table
+
+func (response CopyTable201JSONResponse) VisitCopyTableResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/json")
+	w.WriteHeader(201)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
+type CopyTabledefaultApplicationProblemPlusJSONResponse struct {
+	Body       Problem
+	StatusCode int
+}
+
+func (response CopyTabledefaultApplicationProblemPlusJSONResponse) VisitCopyTableResponse(w http.ResponseWriter) error {
 
 	var buf bytes.Buffer
 	if err := json.NewEncoder(&buf).Encode(response.Body); err != nil {
@@ -5265,6 +6422,46 @@ type DraftAmendmentdefaultApplicationProblemPlusJSONResponse struct {
 }
 
 func (response DraftAmendmentdefaultApplicationProblemPlusJSONResponse) VisitDraftAmendmentResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response.Body); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/problem+json")
+	w.WriteHeader(response.StatusCode)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
+type CheckRecordRequestObject struct {
+	Table TableId `json:"table"`
+	Body  *CheckRecordJSONRequestBody
+}
+
+type CheckRecordResponseObject interface {
+	VisitCheckRecordResponse(w http.ResponseWriter) error
+}
+
+type CheckRecord200JSONResponse RecordFound
+
+func (response CheckRecord200JSONResponse) VisitCheckRecordResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/json")
+	w.WriteHeader(200)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
+type CheckRecorddefaultApplicationProblemPlusJSONResponse struct {
+	Body       Problem
+	StatusCode int
+}
+
+func (response CheckRecorddefaultApplicationProblemPlusJSONResponse) VisitCheckRecordResponse(w http.ResponseWriter) error {
 
 	var buf bytes.Buffer
 	if err := json.NewEncoder(&buf).Encode(response.Body); err != nil {
@@ -6103,6 +7300,46 @@ func (response GetMeasuresdefaultApplicationProblemPlusJSONResponse) VisitGetMea
 	return err
 }
 
+type GetNearlyRequestObject struct {
+	Table  TableId `json:"table"`
+	Params GetNearlyParams
+}
+
+type GetNearlyResponseObject interface {
+	VisitGetNearlyResponse(w http.ResponseWriter) error
+}
+
+type GetNearly200JSONResponse Nearly
+
+func (response GetNearly200JSONResponse) VisitGetNearlyResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/json")
+	w.WriteHeader(200)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
+type GetNearlydefaultApplicationProblemPlusJSONResponse struct {
+	Body       Problem
+	StatusCode int
+}
+
+func (response GetNearlydefaultApplicationProblemPlusJSONResponse) VisitGetNearlyResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response.Body); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/problem+json")
+	w.WriteHeader(response.StatusCode)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
 type GetProcedureRequestObject struct {
 	Table  TableId `json:"table"`
 	Params GetProcedureParams
@@ -6401,6 +7638,86 @@ func (response GetRepeatsdefaultApplicationProblemPlusJSONResponse) VisitGetRepe
 	return err
 }
 
+type GetInsideRequestObject struct {
+	Table  TableId `json:"table"`
+	Params GetInsideParams
+}
+
+type GetInsideResponseObject interface {
+	VisitGetInsideResponse(w http.ResponseWriter) error
+}
+
+type GetInside200JSONResponse []Inside
+
+func (response GetInside200JSONResponse) VisitGetInsideResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/json")
+	w.WriteHeader(200)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
+type GetInsidedefaultApplicationProblemPlusJSONResponse struct {
+	Body       Problem
+	StatusCode int
+}
+
+func (response GetInsidedefaultApplicationProblemPlusJSONResponse) VisitGetInsideResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response.Body); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/problem+json")
+	w.WriteHeader(response.StatusCode)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
+type GetConsideredKeysRequestObject struct {
+	Table  TableId `json:"table"`
+	Params GetConsideredKeysParams
+}
+
+type GetConsideredKeysResponseObject interface {
+	VisitGetConsideredKeysResponse(w http.ResponseWriter) error
+}
+
+type GetConsideredKeys200JSONResponse []ConsideredKey
+
+func (response GetConsideredKeys200JSONResponse) VisitGetConsideredKeysResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/json")
+	w.WriteHeader(200)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
+type GetConsideredKeysdefaultApplicationProblemPlusJSONResponse struct {
+	Body       Problem
+	StatusCode int
+}
+
+func (response GetConsideredKeysdefaultApplicationProblemPlusJSONResponse) VisitGetConsideredKeysResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response.Body); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/problem+json")
+	w.WriteHeader(response.StatusCode)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
 type ReverseEntryRequestObject struct {
 	Table  TableId `json:"table"`
 	Params ReverseEntryParams
@@ -6642,6 +7959,161 @@ func (response GetTimelinedefaultApplicationProblemPlusJSONResponse) VisitGetTim
 	return err
 }
 
+type ListWatchesRequestObject struct {
+	Table  TableId `json:"table"`
+	Params ListWatchesParams
+}
+
+type ListWatchesResponseObject interface {
+	VisitListWatchesResponse(w http.ResponseWriter) error
+}
+
+type ListWatches200JSONResponse []Watch
+
+func (response ListWatches200JSONResponse) VisitListWatchesResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/json")
+	w.WriteHeader(200)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
+type ListWatchesdefaultApplicationProblemPlusJSONResponse struct {
+	Body       Problem
+	StatusCode int
+}
+
+func (response ListWatchesdefaultApplicationProblemPlusJSONResponse) VisitListWatchesResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response.Body); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/problem+json")
+	w.WriteHeader(response.StatusCode)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
+type AddWatchRequestObject struct {
+	Table TableId `json:"table"`
+	Body  *AddWatchJSONRequestBody
+}
+
+type AddWatchResponseObject interface {
+	VisitAddWatchResponse(w http.ResponseWriter) error
+}
+
+type AddWatch201JSONResponse Watch
+
+func (response AddWatch201JSONResponse) VisitAddWatchResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/json")
+	w.WriteHeader(201)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
+type AddWatchdefaultApplicationProblemPlusJSONResponse struct {
+	Body       Problem
+	StatusCode int
+}
+
+func (response AddWatchdefaultApplicationProblemPlusJSONResponse) VisitAddWatchResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response.Body); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/problem+json")
+	w.WriteHeader(response.StatusCode)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
+type DropWatchRequestObject struct {
+	Table TableId `json:"table"`
+	Watch WatchId `json:"watch"`
+}
+
+type DropWatchResponseObject interface {
+	VisitDropWatchResponse(w http.ResponseWriter) error
+}
+
+type DropWatch204Response struct {
+}
+
+func (response DropWatch204Response) VisitDropWatchResponse(w http.ResponseWriter) error {
+	w.WriteHeader(204)
+	return nil
+}
+
+type DropWatchdefaultApplicationProblemPlusJSONResponse struct {
+	Body       Problem
+	StatusCode int
+}
+
+func (response DropWatchdefaultApplicationProblemPlusJSONResponse) VisitDropWatchResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response.Body); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/problem+json")
+	w.WriteHeader(response.StatusCode)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
+type GetWatchRowsRequestObject struct {
+	Table  TableId `json:"table"`
+	Watch  WatchId `json:"watch"`
+	Params GetWatchRowsParams
+}
+
+type GetWatchRowsResponseObject interface {
+	VisitGetWatchRowsResponse(w http.ResponseWriter) error
+}
+
+type GetWatchRows200JSONResponse Rows
+
+func (response GetWatchRows200JSONResponse) VisitGetWatchRowsResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/json")
+	w.WriteHeader(200)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
+type GetWatchRowsdefaultApplicationProblemPlusJSONResponse struct {
+	Body       Problem
+	StatusCode int
+}
+
+func (response GetWatchRowsdefaultApplicationProblemPlusJSONResponse) VisitGetWatchRowsResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response.Body); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/problem+json")
+	w.WriteHeader(response.StatusCode)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
 type DiscardUploadRequestObject struct {
 	Upload int64 `json:"upload"`
 }
@@ -6768,6 +8240,15 @@ type StrictServerInterface interface {
 	// BringIn Bring received files in as tables, a job each
 	// (POST /books/{book}/bring-in)
 	BringIn(ctx context.Context, request BringInRequestObject) (BringInResponseObject, error)
+	// CompareTables Two tables or revisions, row by row
+	// (POST /books/{book}/comparison)
+	CompareTables(ctx context.Context, request CompareTablesRequestObject) (CompareTablesResponseObject, error)
+	// CountCompared How often each value of a column stands in two tables, with sums and means of others
+	// (POST /books/{book}/comparison/counts)
+	CountCompared(ctx context.Context, request CountComparedRequestObject) (CountComparedResponseObject, error)
+	// ListComparedRows Rows that differ, or that only one of the tables has
+	// (POST /books/{book}/comparison/rows)
+	ListComparedRows(ctx context.Context, request ListComparedRowsRequestObject) (ListComparedRowsResponseObject, error)
 	// DropCondition Forget a kept condition
 	// (DELETE /books/{book}/conditions)
 	DropCondition(ctx context.Context, request DropConditionRequestObject) (DropConditionResponseObject, error)
@@ -6777,6 +8258,9 @@ type StrictServerInterface interface {
 	// KeepCondition Keep a condition under a name; one of that name is replaced
 	// (PUT /books/{book}/conditions)
 	KeepCondition(ctx context.Context, request KeepConditionRequestObject) (KeepConditionResponseObject, error)
+	// CopyTable Open a table with the rows of another, or with those that an entry of it set aside
+	// (POST /books/{book}/copies)
+	CopyTable(ctx context.Context, request CopyTableRequestObject) (CopyTableResponseObject, error)
 	// GetCrosswalk A crosswalk's decisions as they stand
 	// (GET /books/{book}/crosswalks/{name})
 	GetCrosswalk(ctx context.Context, request GetCrosswalkRequestObject) (GetCrosswalkResponseObject, error)
@@ -6825,6 +8309,9 @@ type StrictServerInterface interface {
 	// DraftAmendment What the journal since the last delivery comes to with entries changed, switched off, moved or inserted
 	// (POST /tables/{table}/amendment/draft)
 	DraftAmendment(ctx context.Context, request DraftAmendmentRequestObject) (DraftAmendmentResponseObject, error)
+	// CheckRecord Whether a record is in the table as it stands, exactly or nearly
+	// (POST /tables/{table}/check)
+	CheckRecord(ctx context.Context, request CheckRecordRequestObject) (CheckRecordResponseObject, error)
 	// CompareTallies The distinct values of a column beside those of another, of this table or another one
 	// (GET /tables/{table}/compare)
 	CompareTallies(ctx context.Context, request CompareTalliesRequestObject) (CompareTalliesResponseObject, error)
@@ -6888,6 +8375,9 @@ type StrictServerInterface interface {
 	// GetMeasures Figures of columns of numbers for each value of a category
 	// (GET /tables/{table}/measures)
 	GetMeasures(ctx context.Context, request GetMeasuresRequestObject) (GetMeasuresResponseObject, error)
+	// GetNearly Rows that are equal in all columns but a few, by the columns in which they differ
+	// (GET /tables/{table}/nearly)
+	GetNearly(ctx context.Context, request GetNearlyRequestObject) (GetNearlyResponseObject, error)
 	// GetProcedure The journal as a procedure that runs again on new files, or as a document
 	// (GET /tables/{table}/procedure)
 	GetProcedure(ctx context.Context, request GetProcedureRequestObject) (GetProcedureResponseObject, error)
@@ -6909,6 +8399,12 @@ type StrictServerInterface interface {
 	// GetRepeats Groups of rows that are equal on a key, largest first
 	// (GET /tables/{table}/repeats)
 	GetRepeats(ctx context.Context, request GetRepeatsRequestObject) (GetRepeatsResponseObject, error)
+	// GetInside What each column is within the groups of rows that are equal on a key
+	// (GET /tables/{table}/repeats/inside)
+	GetInside(ctx context.Context, request GetInsideRequestObject) (GetInsideResponseObject, error)
+	// GetConsideredKeys What duplicates each of several keys would find, those proposed and those asked for
+	// (GET /tables/{table}/repeats/keys)
+	GetConsideredKeys(ctx context.Context, request GetConsideredKeysRequestObject) (GetConsideredKeysResponseObject, error)
 	// ReverseEntry Reverse the last posted entry
 	// (POST /tables/{table}/reverse)
 	ReverseEntry(ctx context.Context, request ReverseEntryRequestObject) (ReverseEntryResponseObject, error)
@@ -6927,6 +8423,18 @@ type StrictServerInterface interface {
 	// GetTimeline Rows of a column of dates by day, month or year, with the gaps
 	// (GET /tables/{table}/timeline)
 	GetTimeline(ctx context.Context, request GetTimelineRequestObject) (GetTimelineResponseObject, error)
+	// ListWatches The watches of a table and what each comes to
+	// (GET /tables/{table}/watches)
+	ListWatches(ctx context.Context, request ListWatchesRequestObject) (ListWatchesResponseObject, error)
+	// AddWatch Watch a rule from now on
+	// (POST /tables/{table}/watches)
+	AddWatch(ctx context.Context, request AddWatchRequestObject) (AddWatchResponseObject, error)
+	// DropWatch Watch a rule no longer
+	// (DELETE /tables/{table}/watches/{watch})
+	DropWatch(ctx context.Context, request DropWatchRequestObject) (DropWatchResponseObject, error)
+	// GetWatchRows Rows that break a watch
+	// (GET /tables/{table}/watches/{watch})
+	GetWatchRows(ctx context.Context, request GetWatchRowsRequestObject) (GetWatchRowsResponseObject, error)
 	// DiscardUpload Discard a received file
 	// (DELETE /uploads/{upload})
 	DiscardUpload(ctx context.Context, request DiscardUploadRequestObject) (DiscardUploadResponseObject, error)
@@ -7131,6 +8639,140 @@ func (sh *strictHandler) BringIn(ctx *gin.Context, book BookId) {
 	}
 }
 
+// CompareTables operation middleware
+func (sh *strictHandler) CompareTables(ctx *gin.Context, book BookId) {
+	var request CompareTablesRequestObject
+
+	request.Book = book
+
+	var body CompareTablesJSONRequestBody
+	var err error
+	// A request validator built on kin-openapi's openapi3filter with
+	// KeepValidatedValue leaves the value it validated on the body. Bind
+	// that value, matching member names exactly, so the handler receives
+	// what was validated instead of a second, case-insensitive decode.
+	if vb, ok := ctx.Request.Body.(interface{ ValidatedValue() any }); !ok || runtime.BindJSONValue(vb.ValidatedValue(), &body) != nil {
+		err = ctx.ShouldBindJSON(&body)
+	} else if binding.Validator != nil {
+		// ShouldBindJSON runs the struct validator after decoding; keep that.
+		err = binding.Validator.ValidateStruct(&body)
+	}
+	if err != nil {
+		sh.options.RequestErrorHandlerFunc(ctx, err)
+		return
+	}
+	request.Body = &body
+
+	handler := func(ctx *gin.Context, request interface{}) (interface{}, error) {
+		return sh.ssi.CompareTables(ctx, request.(CompareTablesRequestObject))
+	}
+	for _, middleware := range sh.middlewares {
+		handler = middleware(handler, "CompareTables")
+	}
+
+	response, err := handler(ctx, request)
+
+	if err != nil {
+		sh.options.HandlerErrorFunc(ctx, err)
+	} else if validResponse, ok := response.(CompareTablesResponseObject); ok {
+		if err := validResponse.VisitCompareTablesResponse(ctx.Writer); err != nil {
+			sh.options.ResponseErrorHandlerFunc(ctx, err)
+		}
+	} else if response != nil {
+		sh.options.ResponseErrorHandlerFunc(ctx, fmt.Errorf("unexpected response type: %T", response))
+	}
+}
+
+// CountCompared operation middleware
+func (sh *strictHandler) CountCompared(ctx *gin.Context, book BookId, params CountComparedParams) {
+	var request CountComparedRequestObject
+
+	request.Book = book
+	request.Params = params
+
+	var body CountComparedJSONRequestBody
+	var err error
+	// A request validator built on kin-openapi's openapi3filter with
+	// KeepValidatedValue leaves the value it validated on the body. Bind
+	// that value, matching member names exactly, so the handler receives
+	// what was validated instead of a second, case-insensitive decode.
+	if vb, ok := ctx.Request.Body.(interface{ ValidatedValue() any }); !ok || runtime.BindJSONValue(vb.ValidatedValue(), &body) != nil {
+		err = ctx.ShouldBindJSON(&body)
+	} else if binding.Validator != nil {
+		// ShouldBindJSON runs the struct validator after decoding; keep that.
+		err = binding.Validator.ValidateStruct(&body)
+	}
+	if err != nil {
+		sh.options.RequestErrorHandlerFunc(ctx, err)
+		return
+	}
+	request.Body = &body
+
+	handler := func(ctx *gin.Context, request interface{}) (interface{}, error) {
+		return sh.ssi.CountCompared(ctx, request.(CountComparedRequestObject))
+	}
+	for _, middleware := range sh.middlewares {
+		handler = middleware(handler, "CountCompared")
+	}
+
+	response, err := handler(ctx, request)
+
+	if err != nil {
+		sh.options.HandlerErrorFunc(ctx, err)
+	} else if validResponse, ok := response.(CountComparedResponseObject); ok {
+		if err := validResponse.VisitCountComparedResponse(ctx.Writer); err != nil {
+			sh.options.ResponseErrorHandlerFunc(ctx, err)
+		}
+	} else if response != nil {
+		sh.options.ResponseErrorHandlerFunc(ctx, fmt.Errorf("unexpected response type: %T", response))
+	}
+}
+
+// ListComparedRows operation middleware
+func (sh *strictHandler) ListComparedRows(ctx *gin.Context, book BookId, params ListComparedRowsParams) {
+	var request ListComparedRowsRequestObject
+
+	request.Book = book
+	request.Params = params
+
+	var body ListComparedRowsJSONRequestBody
+	var err error
+	// A request validator built on kin-openapi's openapi3filter with
+	// KeepValidatedValue leaves the value it validated on the body. Bind
+	// that value, matching member names exactly, so the handler receives
+	// what was validated instead of a second, case-insensitive decode.
+	if vb, ok := ctx.Request.Body.(interface{ ValidatedValue() any }); !ok || runtime.BindJSONValue(vb.ValidatedValue(), &body) != nil {
+		err = ctx.ShouldBindJSON(&body)
+	} else if binding.Validator != nil {
+		// ShouldBindJSON runs the struct validator after decoding; keep that.
+		err = binding.Validator.ValidateStruct(&body)
+	}
+	if err != nil {
+		sh.options.RequestErrorHandlerFunc(ctx, err)
+		return
+	}
+	request.Body = &body
+
+	handler := func(ctx *gin.Context, request interface{}) (interface{}, error) {
+		return sh.ssi.ListComparedRows(ctx, request.(ListComparedRowsRequestObject))
+	}
+	for _, middleware := range sh.middlewares {
+		handler = middleware(handler, "ListComparedRows")
+	}
+
+	response, err := handler(ctx, request)
+
+	if err != nil {
+		sh.options.HandlerErrorFunc(ctx, err)
+	} else if validResponse, ok := response.(ListComparedRowsResponseObject); ok {
+		if err := validResponse.VisitListComparedRowsResponse(ctx.Writer); err != nil {
+			sh.options.ResponseErrorHandlerFunc(ctx, err)
+		}
+	} else if response != nil {
+		sh.options.ResponseErrorHandlerFunc(ctx, fmt.Errorf("unexpected response type: %T", response))
+	}
+}
+
 // DropCondition operation middleware
 func (sh *strictHandler) DropCondition(ctx *gin.Context, book BookId, params DropConditionParams) {
 	var request DropConditionRequestObject
@@ -7221,6 +8863,51 @@ func (sh *strictHandler) KeepCondition(ctx *gin.Context, book BookId) {
 		sh.options.HandlerErrorFunc(ctx, err)
 	} else if validResponse, ok := response.(KeepConditionResponseObject); ok {
 		if err := validResponse.VisitKeepConditionResponse(ctx.Writer); err != nil {
+			sh.options.ResponseErrorHandlerFunc(ctx, err)
+		}
+	} else if response != nil {
+		sh.options.ResponseErrorHandlerFunc(ctx, fmt.Errorf("unexpected response type: %T", response))
+	}
+}
+
+// CopyTable operation middleware
+func (sh *strictHandler) CopyTable(ctx *gin.Context, book BookId, params CopyTableParams) {
+	var request CopyTableRequestObject
+
+	request.Book = book
+	request.Params = params
+
+	var body CopyTableJSONRequestBody
+	var err error
+	// A request validator built on kin-openapi's openapi3filter with
+	// KeepValidatedValue leaves the value it validated on the body. Bind
+	// that value, matching member names exactly, so the handler receives
+	// what was validated instead of a second, case-insensitive decode.
+	if vb, ok := ctx.Request.Body.(interface{ ValidatedValue() any }); !ok || runtime.BindJSONValue(vb.ValidatedValue(), &body) != nil {
+		err = ctx.ShouldBindJSON(&body)
+	} else if binding.Validator != nil {
+		// ShouldBindJSON runs the struct validator after decoding; keep that.
+		err = binding.Validator.ValidateStruct(&body)
+	}
+	if err != nil {
+		sh.options.RequestErrorHandlerFunc(ctx, err)
+		return
+	}
+	request.Body = &body
+
+	handler := func(ctx *gin.Context, request interface{}) (interface{}, error) {
+		return sh.ssi.CopyTable(ctx, request.(CopyTableRequestObject))
+	}
+	for _, middleware := range sh.middlewares {
+		handler = middleware(handler, "CopyTable")
+	}
+
+	response, err := handler(ctx, request)
+
+	if err != nil {
+		sh.options.HandlerErrorFunc(ctx, err)
+	} else if validResponse, ok := response.(CopyTableResponseObject); ok {
+		if err := validResponse.VisitCopyTableResponse(ctx.Writer); err != nil {
 			sh.options.ResponseErrorHandlerFunc(ctx, err)
 		}
 	} else if response != nil {
@@ -7788,6 +9475,50 @@ func (sh *strictHandler) DraftAmendment(ctx *gin.Context, table TableId) {
 		sh.options.HandlerErrorFunc(ctx, err)
 	} else if validResponse, ok := response.(DraftAmendmentResponseObject); ok {
 		if err := validResponse.VisitDraftAmendmentResponse(ctx.Writer); err != nil {
+			sh.options.ResponseErrorHandlerFunc(ctx, err)
+		}
+	} else if response != nil {
+		sh.options.ResponseErrorHandlerFunc(ctx, fmt.Errorf("unexpected response type: %T", response))
+	}
+}
+
+// CheckRecord operation middleware
+func (sh *strictHandler) CheckRecord(ctx *gin.Context, table TableId) {
+	var request CheckRecordRequestObject
+
+	request.Table = table
+
+	var body CheckRecordJSONRequestBody
+	var err error
+	// A request validator built on kin-openapi's openapi3filter with
+	// KeepValidatedValue leaves the value it validated on the body. Bind
+	// that value, matching member names exactly, so the handler receives
+	// what was validated instead of a second, case-insensitive decode.
+	if vb, ok := ctx.Request.Body.(interface{ ValidatedValue() any }); !ok || runtime.BindJSONValue(vb.ValidatedValue(), &body) != nil {
+		err = ctx.ShouldBindJSON(&body)
+	} else if binding.Validator != nil {
+		// ShouldBindJSON runs the struct validator after decoding; keep that.
+		err = binding.Validator.ValidateStruct(&body)
+	}
+	if err != nil {
+		sh.options.RequestErrorHandlerFunc(ctx, err)
+		return
+	}
+	request.Body = &body
+
+	handler := func(ctx *gin.Context, request interface{}) (interface{}, error) {
+		return sh.ssi.CheckRecord(ctx, request.(CheckRecordRequestObject))
+	}
+	for _, middleware := range sh.middlewares {
+		handler = middleware(handler, "CheckRecord")
+	}
+
+	response, err := handler(ctx, request)
+
+	if err != nil {
+		sh.options.HandlerErrorFunc(ctx, err)
+	} else if validResponse, ok := response.(CheckRecordResponseObject); ok {
+		if err := validResponse.VisitCheckRecordResponse(ctx.Writer); err != nil {
 			sh.options.ResponseErrorHandlerFunc(ctx, err)
 		}
 	} else if response != nil {
@@ -8503,6 +10234,33 @@ func (sh *strictHandler) GetMeasures(ctx *gin.Context, table TableId, params Get
 	}
 }
 
+// GetNearly operation middleware
+func (sh *strictHandler) GetNearly(ctx *gin.Context, table TableId, params GetNearlyParams) {
+	var request GetNearlyRequestObject
+
+	request.Table = table
+	request.Params = params
+
+	handler := func(ctx *gin.Context, request interface{}) (interface{}, error) {
+		return sh.ssi.GetNearly(ctx, request.(GetNearlyRequestObject))
+	}
+	for _, middleware := range sh.middlewares {
+		handler = middleware(handler, "GetNearly")
+	}
+
+	response, err := handler(ctx, request)
+
+	if err != nil {
+		sh.options.HandlerErrorFunc(ctx, err)
+	} else if validResponse, ok := response.(GetNearlyResponseObject); ok {
+		if err := validResponse.VisitGetNearlyResponse(ctx.Writer); err != nil {
+			sh.options.ResponseErrorHandlerFunc(ctx, err)
+		}
+	} else if response != nil {
+		sh.options.ResponseErrorHandlerFunc(ctx, fmt.Errorf("unexpected response type: %T", response))
+	}
+}
+
 // GetProcedure operation middleware
 func (sh *strictHandler) GetProcedure(ctx *gin.Context, table TableId, params GetProcedureParams) {
 	var request GetProcedureRequestObject
@@ -8726,6 +10484,60 @@ func (sh *strictHandler) GetRepeats(ctx *gin.Context, table TableId, params GetR
 	}
 }
 
+// GetInside operation middleware
+func (sh *strictHandler) GetInside(ctx *gin.Context, table TableId, params GetInsideParams) {
+	var request GetInsideRequestObject
+
+	request.Table = table
+	request.Params = params
+
+	handler := func(ctx *gin.Context, request interface{}) (interface{}, error) {
+		return sh.ssi.GetInside(ctx, request.(GetInsideRequestObject))
+	}
+	for _, middleware := range sh.middlewares {
+		handler = middleware(handler, "GetInside")
+	}
+
+	response, err := handler(ctx, request)
+
+	if err != nil {
+		sh.options.HandlerErrorFunc(ctx, err)
+	} else if validResponse, ok := response.(GetInsideResponseObject); ok {
+		if err := validResponse.VisitGetInsideResponse(ctx.Writer); err != nil {
+			sh.options.ResponseErrorHandlerFunc(ctx, err)
+		}
+	} else if response != nil {
+		sh.options.ResponseErrorHandlerFunc(ctx, fmt.Errorf("unexpected response type: %T", response))
+	}
+}
+
+// GetConsideredKeys operation middleware
+func (sh *strictHandler) GetConsideredKeys(ctx *gin.Context, table TableId, params GetConsideredKeysParams) {
+	var request GetConsideredKeysRequestObject
+
+	request.Table = table
+	request.Params = params
+
+	handler := func(ctx *gin.Context, request interface{}) (interface{}, error) {
+		return sh.ssi.GetConsideredKeys(ctx, request.(GetConsideredKeysRequestObject))
+	}
+	for _, middleware := range sh.middlewares {
+		handler = middleware(handler, "GetConsideredKeys")
+	}
+
+	response, err := handler(ctx, request)
+
+	if err != nil {
+		sh.options.HandlerErrorFunc(ctx, err)
+	} else if validResponse, ok := response.(GetConsideredKeysResponseObject); ok {
+		if err := validResponse.VisitGetConsideredKeysResponse(ctx.Writer); err != nil {
+			sh.options.ResponseErrorHandlerFunc(ctx, err)
+		}
+	} else if response != nil {
+		sh.options.ResponseErrorHandlerFunc(ctx, fmt.Errorf("unexpected response type: %T", response))
+	}
+}
+
 // ReverseEntry operation middleware
 func (sh *strictHandler) ReverseEntry(ctx *gin.Context, table TableId, params ReverseEntryParams) {
 	var request ReverseEntryRequestObject
@@ -8899,6 +10711,132 @@ func (sh *strictHandler) GetTimeline(ctx *gin.Context, table TableId, params Get
 		sh.options.HandlerErrorFunc(ctx, err)
 	} else if validResponse, ok := response.(GetTimelineResponseObject); ok {
 		if err := validResponse.VisitGetTimelineResponse(ctx.Writer); err != nil {
+			sh.options.ResponseErrorHandlerFunc(ctx, err)
+		}
+	} else if response != nil {
+		sh.options.ResponseErrorHandlerFunc(ctx, fmt.Errorf("unexpected response type: %T", response))
+	}
+}
+
+// ListWatches operation middleware
+func (sh *strictHandler) ListWatches(ctx *gin.Context, table TableId, params ListWatchesParams) {
+	var request ListWatchesRequestObject
+
+	request.Table = table
+	request.Params = params
+
+	handler := func(ctx *gin.Context, request interface{}) (interface{}, error) {
+		return sh.ssi.ListWatches(ctx, request.(ListWatchesRequestObject))
+	}
+	for _, middleware := range sh.middlewares {
+		handler = middleware(handler, "ListWatches")
+	}
+
+	response, err := handler(ctx, request)
+
+	if err != nil {
+		sh.options.HandlerErrorFunc(ctx, err)
+	} else if validResponse, ok := response.(ListWatchesResponseObject); ok {
+		if err := validResponse.VisitListWatchesResponse(ctx.Writer); err != nil {
+			sh.options.ResponseErrorHandlerFunc(ctx, err)
+		}
+	} else if response != nil {
+		sh.options.ResponseErrorHandlerFunc(ctx, fmt.Errorf("unexpected response type: %T", response))
+	}
+}
+
+// AddWatch operation middleware
+func (sh *strictHandler) AddWatch(ctx *gin.Context, table TableId) {
+	var request AddWatchRequestObject
+
+	request.Table = table
+
+	var body AddWatchJSONRequestBody
+	var err error
+	// A request validator built on kin-openapi's openapi3filter with
+	// KeepValidatedValue leaves the value it validated on the body. Bind
+	// that value, matching member names exactly, so the handler receives
+	// what was validated instead of a second, case-insensitive decode.
+	if vb, ok := ctx.Request.Body.(interface{ ValidatedValue() any }); !ok || runtime.BindJSONValue(vb.ValidatedValue(), &body) != nil {
+		err = ctx.ShouldBindJSON(&body)
+	} else if binding.Validator != nil {
+		// ShouldBindJSON runs the struct validator after decoding; keep that.
+		err = binding.Validator.ValidateStruct(&body)
+	}
+	if err != nil {
+		sh.options.RequestErrorHandlerFunc(ctx, err)
+		return
+	}
+	request.Body = &body
+
+	handler := func(ctx *gin.Context, request interface{}) (interface{}, error) {
+		return sh.ssi.AddWatch(ctx, request.(AddWatchRequestObject))
+	}
+	for _, middleware := range sh.middlewares {
+		handler = middleware(handler, "AddWatch")
+	}
+
+	response, err := handler(ctx, request)
+
+	if err != nil {
+		sh.options.HandlerErrorFunc(ctx, err)
+	} else if validResponse, ok := response.(AddWatchResponseObject); ok {
+		if err := validResponse.VisitAddWatchResponse(ctx.Writer); err != nil {
+			sh.options.ResponseErrorHandlerFunc(ctx, err)
+		}
+	} else if response != nil {
+		sh.options.ResponseErrorHandlerFunc(ctx, fmt.Errorf("unexpected response type: %T", response))
+	}
+}
+
+// DropWatch operation middleware
+func (sh *strictHandler) DropWatch(ctx *gin.Context, table TableId, watch WatchId) {
+	var request DropWatchRequestObject
+
+	request.Table = table
+	request.Watch = watch
+
+	handler := func(ctx *gin.Context, request interface{}) (interface{}, error) {
+		return sh.ssi.DropWatch(ctx, request.(DropWatchRequestObject))
+	}
+	for _, middleware := range sh.middlewares {
+		handler = middleware(handler, "DropWatch")
+	}
+
+	response, err := handler(ctx, request)
+
+	if err != nil {
+		sh.options.HandlerErrorFunc(ctx, err)
+	} else if validResponse, ok := response.(DropWatchResponseObject); ok {
+		if err := validResponse.VisitDropWatchResponse(ctx.Writer); err != nil {
+			sh.options.ResponseErrorHandlerFunc(ctx, err)
+		}
+	} else if response != nil {
+		sh.options.ResponseErrorHandlerFunc(ctx, fmt.Errorf("unexpected response type: %T", response))
+	}
+}
+
+// GetWatchRows operation middleware
+func (sh *strictHandler) GetWatchRows(ctx *gin.Context, table TableId, watch WatchId, params GetWatchRowsParams) {
+	var request GetWatchRowsRequestObject
+
+	request.Table = table
+	request.Watch = watch
+	request.Params = params
+
+	handler := func(ctx *gin.Context, request interface{}) (interface{}, error) {
+		return sh.ssi.GetWatchRows(ctx, request.(GetWatchRowsRequestObject))
+	}
+	for _, middleware := range sh.middlewares {
+		handler = middleware(handler, "GetWatchRows")
+	}
+
+	response, err := handler(ctx, request)
+
+	if err != nil {
+		sh.options.HandlerErrorFunc(ctx, err)
+	} else if validResponse, ok := response.(GetWatchRowsResponseObject); ok {
+		if err := validResponse.VisitGetWatchRowsResponse(ctx.Writer); err != nil {
 			sh.options.ResponseErrorHandlerFunc(ctx, err)
 		}
 	} else if response != nil {

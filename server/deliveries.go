@@ -59,7 +59,8 @@ func (s *Server) GetDelivery(ctx context.Context, r api.GetDeliveryRequestObject
 		}
 		out.Steps = append(out.Steps, step)
 	}
-	return out, nil
+	out.Watches, err = s.broken(ctx, r.Table, p.Head.Table, p.After)
+	return out, err
 }
 
 // brief leaves the lists of values out of an effect.
@@ -134,6 +135,13 @@ func (s *Server) PostDelivery(ctx context.Context, r api.PostDeliveryRequestObje
 		}
 		p, err := s.replay(ctx, r.Table, r.Body.Revision, d, r.Body.Renames, r.Body.LeaveOut)
 		if err != nil {
+			return nil, err
+		}
+		broken, err := s.broken(ctx, r.Table, p.Head.Table, p.After)
+		if err != nil {
+			return nil, err
+		}
+		if err := held(broken, r.Body.Accept); err != nil {
 			return nil, err
 		}
 		c := p.compared

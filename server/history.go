@@ -61,7 +61,12 @@ func (s *Server) GetLife(ctx context.Context, r api.GetLifeRequestObject) (api.G
 				*v, _ = cutCell(*v)
 			}
 		}
-		out = append(out, api.Lived{Number: e.Number, Words: e.Words, At: e.At, From: e.From, To: e.To})
+		lived := api.Lived{Number: e.Number, Words: e.Words, At: e.At, From: e.From, To: e.To, Rule: string(e.Rule)}
+		for _, c := range e.Made {
+			value, _ := cutCell(c.Value)
+			lived.Made = append(lived.Made, api.MadeOf{Row: c.Row, Value: value})
+		}
+		out = append(out, lived)
 	}
 	return out, err
 }

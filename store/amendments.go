@@ -73,7 +73,7 @@ func (s *Store) Amend(ctx context.Context, tableID, revision int64, steps []Amen
 	if err != nil {
 		return nil, err
 	}
-	a.Come, a.To, err = entry.Replay(ctx, a.Base.Table, replayed, entry.Inputs{Tables: s.tables(ctx, tableID), Aside: func(number int) (*table.Selection, error) {
+	a.Come, a.To, err = entry.Replay(ctx, a.Base.Table, replayed, entry.Inputs{Tables: s.tables(ctx, tableID), Taken: s.taken(ctx, tableID), Aside: func(number int) (*table.Selection, error) {
 		if number < 0 || slices.ContainsFunc(a.Was, func(e Entry) bool { return e.Number == number }) {
 			return nil, problem.New("Switch it off, or move it behind that entry", "entry %d sets no rows aside before it now", number)
 		}

@@ -98,7 +98,7 @@ func (s *Store) apply(ctx context.Context, tableID, revision int64, kind string,
 	if err != nil {
 		return nil, nil, nil, err
 	}
-	r, err := entry.Apply(ctx, e, from.Table, entry.Inputs{Tables: s.tables(ctx, tableID), Aside: func(number int) (*table.Selection, error) {
+	r, err := entry.Apply(ctx, e, from.Table, entry.Inputs{Tables: s.tables(ctx, tableID), Taken: s.taken(ctx, tableID), Aside: func(number int) (*table.Selection, error) {
 		_, aside, err := s.aside(ctx, tableID, number, true)
 		return aside, err
 	}})

@@ -11,6 +11,7 @@ import (
 	"grandledger/core/compare"
 	"grandledger/core/entry"
 	"grandledger/core/problem"
+	"grandledger/core/survivorship"
 	"grandledger/core/table"
 )
 
@@ -39,25 +40,10 @@ func (s *Store) Difference(ctx context.Context, tableID int64, from, to int) (*c
 		return nil, problem.New("Open the entry of the delivery, which says what came and went", "a new delivery lies between entries %d and %d, so no row of one is a row of the other", from, to)
 	}
 	shared := min(sides[0].Table.Base(), sides[1].Table.Base())
-	if !continues(sides[0].Table, sides[1].Table, shared) {
+	if !table.SameRows(sides[0].Table, sides[1].Table, shared) {
 		shared = opening // rows that entries made are not the same where the journal was amended between
 	}
 	return compare.Revisions(sides[0].Table, sides[1].Table, shared), nil
-}
-
-// continues says whether the base rows that both tables have came from the same source rows.
-func continues(a, b *table.Table, shared int) bool {
-	if len(a.Origins()) != len(b.Origins()) {
-		return false
-	}
-	for i, o := range a.Origins() {
-		for base := range uint32(shared) {
-			if o.Row(base) != b.Origins()[i].Row(base) {
-				return false
-			}
-		}
-	}
-	return true
 }
 
 // Lived is what an entry did to a cell.
@@ -65,8 +51,16 @@ type Lived struct {
 	Number int
 	Words  string
 	At     time.Time
-	From   *string // nil where the cell was not there before
-	To     *string // nil where the entry set its row aside
+	From   *string           // nil where the cell was not there before
+	To     *string           // nil where the entry set its row aside
+	Rule   survivorship.Rule // of a value made of several
+	Made   []Cell            // of which
+}
+
+// Cell is a cell with the number of its row in the first source, 0 for none.
+type Cell struct {
+	Row   int
+	Value string
 }
 
 // Life lists the entries that changed a cell, the latest first, back to the opening entry.
@@ -120,12 +114,43 @@ func (s *Store) Life(ctx context.Context, tableID, revision int64, row int, colu
 			return append(out, e), nil
 		}
 		e.From, e.To = valueOf(was.Table, base, name), to
-		if made || name != column || !same(e.From, e.To) {
+		if err := e.trace(kind, params, was.Table, base, name); err != nil {
+			return nil, err
+		}
+		if made || name != column || e.Made != nil || !same(e.From, e.To) {
 			out = append(out, e)
 		}
 		l, at, column = was, *before, name
 	}
 }
+
+// trace says what a value was made of, where the entry combined rows.
+func (e *Lived) trace(kind string, params []byte, before *table.Table, base uint32, column string) error {
+	decoded, err := entry.Decode(kind, params)
+	if err != nil {
+		return err
+	}
+	m, ok := decoded.(*entry.Merge)
+	if !ok {
+		return nil
+	}
+	rule, from, err := m.Traced(before, base, column)
+	if err != nil || len(from) < 2 {
+		return nil // the row was not combined with others
+	}
+	e.Rule = rule
+	for _, f := range from[:min(len(from), maxMade)] {
+		row := 0
+		if origins := before.Origins(); len(origins) > 0 {
+			row = int(origins[0].Row(f.Base))
+		}
+		e.Made = append(e.Made, Cell{row, f.Value})
+	}
+	return nil
+}
+
+// maxMade is how many cells a value is traced to.
+const maxMade = 100
 
 // cameFrom finds the base row before an entry that has the same source rows as one after it;
 // false where it came from none, as a row that was typed.

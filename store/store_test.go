@@ -234,8 +234,8 @@ func TestRevisionsShareParts(t *testing.T) {
 		e     any
 		fresh int
 	}{
-		{"tidy", entry.Tidy{Columns: []string{"gear"}, Steps: []tidy.Step{{Op: tidy.Trim}}}, 2}, // a dictionary and a view
-		{"duplicates", entry.Duplicates{Key: []string{"no"}, Keep: "last"}, 2},                  // the rows kept and the rows set aside
+		{"tidy", entry.Tidy{Columns: []string{"gear"}, Steps: []tidy.Step{{Op: tidy.Trim}}}, 2},      // a dictionary and a view
+		{"duplicates", entry.Duplicates{Key: []string{"no"}, Choice: entry.Choice{Keep: "last"}}, 2}, // the rows kept and the rows set aside
 	} {
 		before := parts()
 		now, _ := standing(t, s, id)

@@ -39,8 +39,8 @@ type Tables struct {
 	changed []uint32 // rows of the first
 	first   []uint32 // rows of the first alone
 	second  []uint32 // rows of the second alone
-	cells   [][]uint32
-	rows    int // of the first
+	differs []uint64 // of each changed row, a bit for each of Columns that differs, in width words
+	width   int
 }
 
 // PairColumn is one column in both tables.
@@ -54,21 +54,22 @@ type PairColumn struct {
 // cells where there is one, and otherwise in the order they stand.
 //
 // Cost: O(rows x columns of both) and O(bytes of the distinct values); 4 bytes a row and column
-// that both have.
+// that both have, for its time.
 func OfTables(before, after *table.Table, spec Spec) (*Tables, error) {
-	out := &Tables{Before: before.Rows(), After: after.Rows(), Columns: []PairColumn{}, rows: before.Rows()}
+	out := &Tables{Before: before.Rows(), After: after.Rows(), Columns: []PairColumn{}}
 	if !slices.Contains([]duplicate.As{duplicate.Exact, duplicate.Folded, duplicate.Words, duplicate.Read}, spec.Cells) {
 		return nil, problem.New("Compare them folded, by their words, as they are read or to the letter", "cells cannot be compared as %q", spec.Cells)
 	}
-	var whole []uint32 // equal for rows that are the same throughout
+	var whole []uint32   // equal for rows that are the same throughout
+	var cells [][]uint32 // of both tables, by column; nil where one has not got it
 	for _, c := range before.Columns() {
 		with, _, err := after.Column(c.Name)
 		if err != nil {
-			out.Columns = append(out.Columns, PairColumn{Column: c.Name, State: Went})
+			out.Columns, cells = append(out.Columns, PairColumn{Column: c.Name, State: Went}), append(cells, nil)
 			continue
 		}
 		codes := duplicate.Joint(before, c, after, with, spec.Cells)
-		out.cells = append(out.cells, codes)
+		cells = append(cells, codes)
 		out.Columns = append(out.Columns, PairColumn{Column: c.Name, State: Stays})
 		whole, _ = duplicate.Number(codes, whole)
 	}
@@ -91,7 +92,7 @@ func OfTables(before, after *table.Table, spec Spec) (*Tables, error) {
 		whole = key
 	}
 	out.pair(key, whole)
-	out.count()
+	out.count(cells)
 	return out, nil
 }
 
@@ -186,28 +187,27 @@ func (m *Tables) pair(key, whole []uint32) {
 	}
 }
 
-func (m *Tables) count() {
-	at := 0
-	differs := make([]bool, m.Before)
-	for i := range m.Columns {
-		if m.Columns[i].State != Stays {
+// count counts what differs between partners.
+func (m *Tables) count(cells [][]uint32) {
+	m.width = (len(m.Columns) + 63) / 64
+	mask := make([]uint64, m.width)
+	for row, partner := range m.partner {
+		if partner == 0 {
+			m.first = append(m.first, uint32(row))
 			continue
 		}
-		codes := m.cells[at]
-		at++
-		for row, partner := range m.partner {
-			if partner != 0 && codes[row] != codes[m.Before+int(partner)-1] {
+		clear(mask)
+		differs := false
+		for i, codes := range cells {
+			if codes != nil && codes[row] != codes[m.Before+int(partner)-1] {
 				m.Columns[i].Cells++
-				differs[row] = true
+				mask[i/64] |= 1 << (i % 64)
+				differs = true
 			}
 		}
-	}
-	for row, partner := range m.partner {
-		switch {
-		case partner == 0:
-			m.first = append(m.first, uint32(row))
-		case differs[row]:
+		if differs {
 			m.changed = append(m.changed, uint32(row))
+			m.differs = append(m.differs, mask...)
 		}
 	}
 	m.OnlyBefore, m.OnlyAfter, m.Changed = len(m.first), len(m.second), len(m.changed)
@@ -224,65 +224,55 @@ const (
 	WhichAfter   Which = "after"
 )
 
-// Row is a row of both tables, by position; -1 where it is in one alone. Cells names the columns that
-// differ.
+// Row is a row of both tables, by position; -1 where it is in one alone.
 type Row struct {
 	Before, After int
-	Cells         []string
+
+	changed int // among those that changed
 }
 
 // Rows lists rows in order, n of them after skipping from, and says how many there are; with column
-// only those that differ in it. Cost: O(rows).
+// only changed ones that differ in it. Cost: O(rows).
 func (m *Tables) Rows(which Which, column string, from, n int) ([]Row, int) {
-	var all []uint32
+	out, total := []Row{}, 0
+	list := func(row Row) {
+		if total >= from && len(out) < n {
+			out = append(out, row)
+		}
+		total++
+	}
 	switch which {
 	case WhichBefore:
-		all = m.first
+		for _, row := range m.first {
+			list(Row{Before: int(row), After: -1})
+		}
 	case WhichAfter:
-		all = m.second
+		for _, row := range m.second {
+			list(Row{Before: -1, After: int(row)})
+		}
 	default:
-		all = m.changed
-		if column != "" {
-			all = nil
-			if codes := m.codes(column); codes != nil {
-				for _, row := range m.changed {
-					if codes[row] != codes[m.Before+int(m.partner[row])-1] {
-						all = append(all, row)
-					}
-				}
+		at := slices.IndexFunc(m.Columns, func(c PairColumn) bool { return c.Column == column })
+		for i, row := range m.changed {
+			if at < 0 || m.differ(i, at) {
+				list(Row{int(row), int(m.partner[row]) - 1, i})
 			}
 		}
 	}
-	out := []Row{}
-	for _, row := range all[min(from, len(all)):min(from+n, len(all))] {
-		switch which {
-		case WhichBefore:
-			out = append(out, Row{Before: int(row), After: -1, Cells: []string{}})
-		case WhichAfter:
-			out = append(out, Row{Before: -1, After: int(row), Cells: []string{}})
-		default:
-			r := Row{Before: int(row), After: int(m.partner[row]) - 1}
-			for _, c := range m.Columns {
-				if codes := m.codes(c.Column); codes != nil && codes[row] != codes[m.Before+r.After] {
-					r.Cells = append(r.Cells, c.Column)
-				}
-			}
-			out = append(out, r)
-		}
-	}
-	return out, len(all)
+	return out, total
 }
 
-// codes are the cells of a column that both tables have.
-func (m *Tables) codes(column string) []uint32 {
-	at := 0
-	for _, c := range m.Columns {
-		if c.State == Stays && c.Column == column {
-			return m.cells[at]
-		}
-		if c.State == Stays {
-			at++
+// differ says whether a changed row differs in a column.
+func (m *Tables) differ(changed, column int) bool {
+	return m.differs[changed*m.width+column/64]>>(column%64)&1 == 1
+}
+
+// Cells names the columns in which a changed row differs.
+func (m *Tables) Cells(r Row) []string {
+	out := []string{}
+	for i, c := range m.Columns {
+		if r.Before >= 0 && r.After >= 0 && m.differ(r.changed, i) {
+			out = append(out, c.Column)
 		}
 	}
-	return nil
+	return out
 }

@@ -99,7 +99,7 @@ func TestTablesAgainstRowByRow(t *testing.T) {
 			rows, n := got.Rows(which, "", 0, 100)
 			var ours []string
 			for _, row := range rows {
-				ours = append(ours, fmt.Sprint(row.Before, row.After, row.Cells))
+				ours = append(ours, fmt.Sprint(row.Before, row.After, got.Cells(row)))
 			}
 			if !slices.Equal(ours, want) || n != len(want) {
 				t.Fatalf("round %d, key %v %q, %s: %v, want %v\n%s\n%s", round, key, as, which, ours, want, coretest.Text(before), coretest.Text(after))

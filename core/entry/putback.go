@@ -35,6 +35,9 @@ func (e *PutBack) apply(ctx context.Context, t *table.Table, in Inputs) (*Result
 		return nil, err
 	}
 	e.Revision = revision
+	if !table.SameRows(t, from, shared) {
+		return nil, problem.New("Take the rows apart again", "the journal was amended since %s was taken apart, so its rows are not those of this table any more", e.Table)
+	}
 	p := newPuttingBack(t, from, shared)
 	if len(p.rows) == 0 {
 		return nil, problem.New("Set them aside here first, or leave them where they are", "all rows of %s stand in this table already", e.Table)

@@ -70,6 +70,22 @@ func (o Origin) Row(base uint32) uint32 {
 	return o.Rows.At[base]
 }
 
+// SameRows says whether the first rows of two tables came from the same rows of the same sources. Cost:
+// O(rows) for each source.
+func SameRows(a, b *Table, rows int) bool {
+	if a.base < rows || b.base < rows || len(a.origins) != len(b.origins) {
+		return false
+	}
+	for i, o := range a.origins {
+		for base := range uint32(rows) {
+			if o.Row(base) != b.origins[i].Row(base) {
+				return false
+			}
+		}
+	}
+	return true
+}
+
 // Table is an immutable table: columns over the same base rows, and the selection of
 // base rows that stand in it.
 type Table struct {

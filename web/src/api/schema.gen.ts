@@ -505,6 +505,214 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/tables/{table}/repeats/inside": {
+        parameters: {
+            query?: {
+                /** @description the revision to read; the table as it stands where not given */
+                revision?: components["parameters"]["atRevision"];
+                /** @description a condition, as JSON; only rows that hold it */
+                where?: components["parameters"]["where"];
+            };
+            header?: never;
+            path: {
+                table: components["parameters"]["tableId"];
+            };
+            cookie?: never;
+        };
+        /** What each column is within the groups of rows that are equal on a key */
+        get: operations["getInside"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/tables/{table}/repeats/keys": {
+        parameters: {
+            query?: {
+                /** @description the revision to read; the table as it stands where not given */
+                revision?: components["parameters"]["atRevision"];
+                /** @description a condition, as JSON; only rows that hold it */
+                where?: components["parameters"]["where"];
+            };
+            header?: never;
+            path: {
+                table: components["parameters"]["tableId"];
+            };
+            cookie?: never;
+        };
+        /** What duplicates each of several keys would find, those proposed and those asked for */
+        get: operations["getConsideredKeys"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/tables/{table}/nearly": {
+        parameters: {
+            query?: {
+                /** @description the revision to read; the table as it stands where not given */
+                revision?: components["parameters"]["atRevision"];
+                /** @description a condition, as JSON; only rows that hold it */
+                where?: components["parameters"]["where"];
+            };
+            header?: never;
+            path: {
+                table: components["parameters"]["tableId"];
+            };
+            cookie?: never;
+        };
+        /** Rows that are equal in all columns but a few, by the columns in which they differ */
+        get: operations["getNearly"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/tables/{table}/check": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                table: components["parameters"]["tableId"];
+            };
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Whether a record is in the table as it stands, exactly or nearly */
+        post: operations["checkRecord"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/tables/{table}/watches": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                table: components["parameters"]["tableId"];
+            };
+            cookie?: never;
+        };
+        /** The watches of a table and what each comes to */
+        get: operations["listWatches"];
+        put?: never;
+        /** Watch a rule from now on */
+        post: operations["addWatch"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/tables/{table}/watches/{watch}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                table: components["parameters"]["tableId"];
+                watch: components["parameters"]["watchId"];
+            };
+            cookie?: never;
+        };
+        /** Rows that break a watch */
+        get: operations["getWatchRows"];
+        put?: never;
+        post?: never;
+        /** Watch a rule no longer */
+        delete: operations["dropWatch"];
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/books/{book}/copies": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                book: components["parameters"]["bookId"];
+            };
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Open a table with the rows of another, or with those that an entry of it set aside */
+        post: operations["copyTable"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/books/{book}/comparison": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                book: components["parameters"]["bookId"];
+            };
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Two tables or revisions, row by row */
+        post: operations["compareTables"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/books/{book}/comparison/rows": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                book: components["parameters"]["bookId"];
+            };
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Rows that differ, or that only one of the tables has */
+        post: operations["listComparedRows"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/books/{book}/comparison/counts": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                book: components["parameters"]["bookId"];
+            };
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** How often each value of a column stands in two tables, with sums and means of others */
+        post: operations["countCompared"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/tables/{table}/condition": {
         parameters: {
             query?: {
@@ -1578,15 +1786,230 @@ export interface components {
             repeats: number;
             largest: number;
             noKey: number;
+            /** @description rows that stay where one of each group does */
+            remain: number;
+            sizes: components["schemas"]["GroupSize"][];
+        };
+        /** @description how many groups are of like size */
+        GroupSize: {
+            from: number;
+            to: number;
+            groups: number;
+            rows: number;
+        };
+        Inside: {
+            column: string;
+            /** @description groups in which cells differ */
+            differs: number;
+            /** @description of them, those that differ in case, spacing, punctuation and accents alone */
+            forms: number;
+            /** @description groups in which cells agree and some are blank */
+            fills: number;
+        };
+        ConsideredKey: {
+            key: string[];
+            as?: {
+                [key: string]: components["schemas"]["KeyAs"];
+            };
+            apart?: boolean;
+            proposed: boolean;
+            summary: components["schemas"]["RepeatSummary"];
+        };
+        Nearly: {
+            /** @description of the rows */
+            columns: string[];
+            sets: components["schemas"]["NearSet"][];
+        };
+        NearSet: {
+            /** @description those that differ */
+            columns: string[];
+            groups: number;
+            rows: number;
+            /** @description rows of the first group */
+            first: components["schemas"]["Row"][];
+        };
+        RecordAsked: {
+            /** @description cells by column; blank ones ask nothing */
+            record: {
+                [key: string]: string;
+            };
+            /** @description how many rows are listed; 10 where not given */
+            count?: number;
+        };
+        RecordFound: {
+            /** Format: int64 */
+            revision: number;
+            /**
+             * @description there: a row agrees to the letter; perhaps: a row agrees nearly
+             * @enum {string}
+             */
+            verdict: "there" | "perhaps" | "new";
+            /** @description rows that agree to the letter */
+            exact: number;
+            columns: string[];
+            matches: components["schemas"]["RecordMatch"][];
+        };
+        RecordMatch: {
+            row: components["schemas"]["Row"];
+            /** @description what agrees of what both sides hold, from 0 to 1 */
+            score: number;
+            /** @description by column that was asked for */
+            cells: {
+                [key: string]: "differs" | "blank" | "close" | "form" | "same";
+            };
+        };
+        WatchRule: {
+            /** @enum {string} */
+            kind: "unique" | "known" | "total" | "none";
+            key?: string[];
+            as?: {
+                [key: string]: components["schemas"]["KeyAs"];
+            };
+            column?: string;
+            crosswalk?: string;
+            /** @description a number with a decimal point, or nothing */
+            least?: string;
+            most?: string;
+            where?: components["schemas"]["Condition"];
+        };
+        WatchFinding: {
+            holds: boolean;
+            /** @description rows that break it */
+            against: number;
+            /** @description of a total */
+            figure: string;
+            unread: number;
+            /** @description values that are not in the crosswalk */
+            values: components["schemas"]["Line"][];
+        };
+        Watch: {
+            /** Format: int64 */
+            id: number;
+            rule: components["schemas"]["WatchRule"];
+            words: string;
+            /** @description none where it cannot be checked */
+            finding?: components["schemas"]["WatchFinding"];
+            problem?: components["schemas"]["Problem"];
+        };
+        /** @description a watch on a delivery that waits */
+        DeliveryWatch: {
+            watch: components["schemas"]["Watch"];
+            /** @description rows that break it as the table stands */
+            was?: number;
+            columns: string[];
+            /** @description rows of the delivery that break it */
+            coming: components["schemas"]["Row"][];
+            /** @description rows that stand and have the same keys */
+            standing: components["schemas"]["Row"][];
+        };
+        CopyAsked: {
+            /** Format: int64 */
+            table: number;
+            /** Format: int64 */
+            revision: number;
+            name: string;
+            /** @description number of an entry: the rows it set aside, and not those that stand */
+            aside?: number;
+        };
+        TablesAsked: {
+            before: components["schemas"]["TableAt"];
+            after: components["schemas"]["TableAt"];
+            /** @description the columns that tell a row; with none all that both tables have */
+            key?: components["schemas"]["ComparePair"][];
+            cells?: components["schemas"]["KeyAs"];
+        };
+        TableAt: {
+            /** Format: int64 */
+            table: number;
+            /**
+             * Format: int64
+             * @description how it stood; as it stands where not given
+             */
+            revision?: number;
+        };
+        ComparePair: {
+            before: string;
+            after: string;
+            as?: components["schemas"]["KeyAs"];
+        };
+        ComparedTables: {
+            before: number;
+            after: number;
+            same: number;
+            changed: number;
+            onlyBefore: number;
+            onlyAfter: number;
+            /** @description of either table */
+            noKey: number[];
+            /** @description rows that share their key with another of their table */
+            repeated: number[];
+            columns: components["schemas"]["ComparedColumn"][];
+        };
+        ComparedColumn: {
+            column: string;
+            /** @enum {string} */
+            state: "stays" | "came" | "went";
+            cells: number;
+        };
+        ComparedRows: {
+            beforeColumns: string[];
+            afterColumns: string[];
+            total: number;
+            rows: components["schemas"]["ComparedRow"][];
+        };
+        ComparedRow: {
+            before?: components["schemas"]["Row"];
+            after?: components["schemas"]["Row"];
+            /** @description columns that differ */
+            cells: string[];
+        };
+        ComparedCounts: {
+            lines: components["schemas"]["ComparedCount"][];
+            values: number;
+            differ: number;
+        };
+        ComparedCount: {
+            value: string;
+            before: number;
+            after: number;
+            figuresBefore: string[];
+            figuresAfter: string[];
         };
         RepeatGroup: {
             size: number;
             /** @description the first rows of the group */
             rows: components["schemas"]["Row"][];
-            kept: components["schemas"]["Row"];
+            /** @description the first of those that the rule keeps */
+            kept: components["schemas"]["Row"][];
         };
         /** @description the parameters of the entry's kind */
-        EntryParams: components["schemas"]["Tidy"] | components["schemas"]["Values"] | components["schemas"]["Duplicates"] | components["schemas"]["Return"] | components["schemas"]["RowsEntry"] | components["schemas"]["ReadingEntry"] | components["schemas"]["Beside"] | components["schemas"]["BesideUpload"] | components["schemas"]["ColumnsEntry"] | components["schemas"]["Split"] | components["schemas"]["Combine"] | components["schemas"]["Fill"] | components["schemas"]["Number"] | components["schemas"]["Formula"] | components["schemas"]["Cell"] | components["schemas"]["Gather"] | components["schemas"]["AddRows"] | components["schemas"]["Review"] | components["schemas"]["Check"] | components["schemas"]["MarkEntry"] | components["schemas"]["Renumber"];
+        EntryParams: components["schemas"]["Tidy"] | components["schemas"]["Values"] | components["schemas"]["Duplicates"] | components["schemas"]["Return"] | components["schemas"]["RowsEntry"] | components["schemas"]["ReadingEntry"] | components["schemas"]["Beside"] | components["schemas"]["BesideUpload"] | components["schemas"]["ColumnsEntry"] | components["schemas"]["Split"] | components["schemas"]["Combine"] | components["schemas"]["Fill"] | components["schemas"]["Number"] | components["schemas"]["Formula"] | components["schemas"]["Cell"] | components["schemas"]["Gather"] | components["schemas"]["AddRows"] | components["schemas"]["Review"] | components["schemas"]["Check"] | components["schemas"]["MarkEntry"] | components["schemas"]["Renumber"] | components["schemas"]["Merge"] | components["schemas"]["PutBack"];
+        /** @description the rows that are equal on a key become one, by a rule for each column */
+        Merge: {
+            key: string[];
+            as?: {
+                [key: string]: components["schemas"]["KeyAs"];
+            };
+            apart?: boolean;
+            columns?: components["schemas"]["MergeColumn"][];
+            others?: components["schemas"]["SurvivorshipRule"];
+            /** @description between joined values; “; ” where not given */
+            separator?: string;
+        };
+        MergeColumn: {
+            column: string;
+            rule: components["schemas"]["SurvivorshipRule"];
+        };
+        /** @enum {string} */
+        SurvivorshipRule: "first" | "last" | "longest" | "frequent" | "smallest" | "largest" | "sum" | "mean" | "median" | "count" | "count-distinct" | "join" | "join-distinct" | "list" | "list-distinct";
+        /** @description rows that were taken apart into a table of their own come back as they stand there */
+        PutBack: {
+            table: string;
+            /** Format: int64 */
+            revision?: number;
+            /** @description behind the other rows; otherwise where the source has them */
+            behind?: boolean;
+        };
         /** @description a column that says of each row what repeats it */
         MarkEntry: {
             key: string[];
@@ -1688,15 +2111,29 @@ export interface components {
             };
             /** @description blank cells never match */
             apart?: boolean;
-            /** @enum {string} */
-            keep: "first" | "last" | "newest" | "oldest" | "highest" | "lowest" | "fullest";
-            /** @description the column of newest, oldest, highest and lowest */
+            keep: components["schemas"]["Keep"];
+            /** @description the column of newest, oldest, highest, lowest and prefer */
             by?: string;
+            /** @description of prefer: the values, the best first */
+            order?: string[];
+            /** @description each decides where those before it leave rows equal */
+            then?: components["schemas"]["KeepChoice"][];
+            /** @description rows that stay whatever the rule, each known by its cells; where a group has such rows no other row of it stays */
+            chosen?: {
+                [key: string]: string;
+            }[];
             /**
              * @description what stays instead of one row of each group
              * @enum {string}
              */
             only?: "" | "repeats" | "firsts" | "unique";
+        };
+        /** @enum {string} */
+        Keep: "first" | "last" | "newest" | "oldest" | "highest" | "lowest" | "fullest" | "prefer";
+        KeepChoice: {
+            keep: components["schemas"]["Keep"];
+            by?: string;
+            order?: string[];
         };
         /** @enum {string} */
         KeyAs: "" | "folded" | "words" | "read";
@@ -1715,7 +2152,7 @@ export interface components {
             /** Format: int64 */
             revision: number;
             /** @enum {string} */
-            kind: "tidy" | "values" | "duplicates" | "return" | "rows" | "reading" | "beside" | "columns" | "split" | "combine" | "fill" | "number" | "formula" | "cell" | "gather" | "add" | "review" | "check" | "mark" | "renumber";
+            kind: "tidy" | "values" | "duplicates" | "return" | "rows" | "reading" | "beside" | "columns" | "split" | "combine" | "fill" | "number" | "formula" | "cell" | "gather" | "add" | "review" | "check" | "mark" | "renumber" | "merge" | "putback";
             params: components["schemas"]["EntryParams"];
         };
         Drafted: {
@@ -1763,6 +2200,8 @@ export interface components {
             cells: number;
             /** @description cells of merged rows that said something else than the one that stays */
             dropped?: number;
+            /** @description groups of merged rows whose cells are not all the same */
+            differ?: number;
             distinctBefore: number;
             distinctAfter: number;
             /** @description of a new column, its most frequent values */
@@ -1817,6 +2256,8 @@ export interface components {
             steps: components["schemas"]["DeliveryStep"][];
             /** @description rows of the table after the last of them */
             rows: number;
+            /** @description those it breaks */
+            watches: components["schemas"]["DeliveryWatch"][];
         };
         Amendment: {
             /** Format: int64 */
@@ -1871,6 +2312,15 @@ export interface components {
             /** @description none where the cell was not there before */
             from?: string;
             to?: string;
+            /** @description of a value made of several: the rule */
+            rule?: string;
+            /** @description and the cells */
+            made?: components["schemas"]["MadeOf"][];
+        };
+        MadeOf: {
+            /** @description of the source; 0 for none */
+            row: number;
+            value: string;
         };
         AmendSteps: {
             /** Format: int64 */
@@ -1930,6 +2380,8 @@ export interface components {
                 [key: string]: string;
             };
             leaveOut?: number[];
+            /** @description watches that the delivery breaks and may */
+            accept?: number[];
         };
         Comparison: {
             before: number;
@@ -2070,6 +2522,7 @@ export interface components {
         where: string;
         /** @description the revision to read; the table as it stands where not given */
         atRevision: number;
+        watchId: number;
         idempotency: string;
     };
     requestBodies: never;
@@ -2759,15 +3212,10 @@ export interface operations {
                 revision?: components["parameters"]["atRevision"];
                 /** @description a condition, as JSON; only rows that hold it */
                 where?: components["parameters"]["where"];
-                key: string[];
-                /** @description how columns of the key are compared, as a JSON object: folded, words or read */
-                as?: string;
-                /** @description blank cells never match */
-                apart?: boolean;
-                /** @description which row of a group stays; the first where not given */
-                keep?: string;
-                /** @description the column it is told by */
-                by?: string;
+                /** @description the parameters of a duplicates entry, as a JSON object */
+                rule: string;
+                /** @description only groups in which this column differs */
+                differs?: string;
                 from?: number;
                 count?: number;
             };
@@ -2786,6 +3234,351 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["Repeats"];
+                };
+            };
+            default: components["responses"]["Problem"];
+        };
+    };
+    getInside: {
+        parameters: {
+            query: {
+                /** @description the revision to read; the table as it stands where not given */
+                revision?: components["parameters"]["atRevision"];
+                /** @description a condition, as JSON; only rows that hold it */
+                where?: components["parameters"]["where"];
+                /** @description the parameters of a duplicates entry, as a JSON object */
+                rule: string;
+            };
+            header?: never;
+            path: {
+                table: components["parameters"]["tableId"];
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Inside"][];
+                };
+            };
+            default: components["responses"]["Problem"];
+        };
+    };
+    getConsideredKeys: {
+        parameters: {
+            query?: {
+                /** @description the revision to read; the table as it stands where not given */
+                revision?: components["parameters"]["atRevision"];
+                /** @description a condition, as JSON; only rows that hold it */
+                where?: components["parameters"]["where"];
+                /** @description rules beside those proposed, as a JSON list of the parameters of duplicates entries */
+                keys?: string;
+            };
+            header?: never;
+            path: {
+                table: components["parameters"]["tableId"];
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ConsideredKey"][];
+                };
+            };
+            default: components["responses"]["Problem"];
+        };
+    };
+    getNearly: {
+        parameters: {
+            query: {
+                /** @description the revision to read; the table as it stands where not given */
+                revision?: components["parameters"]["atRevision"];
+                /** @description a condition, as JSON; only rows that hold it */
+                where?: components["parameters"]["where"];
+                /** @description those that are compared */
+                columns: string[];
+                /** @description how many may differ */
+                most?: number;
+            };
+            header?: never;
+            path: {
+                table: components["parameters"]["tableId"];
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Nearly"];
+                };
+            };
+            default: components["responses"]["Problem"];
+        };
+    };
+    checkRecord: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                table: components["parameters"]["tableId"];
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["RecordAsked"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["RecordFound"];
+                };
+            };
+            default: components["responses"]["Problem"];
+        };
+    };
+    listWatches: {
+        parameters: {
+            query?: {
+                /** @description the revision to read; the table as it stands where not given */
+                revision?: components["parameters"]["atRevision"];
+            };
+            header?: never;
+            path: {
+                table: components["parameters"]["tableId"];
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Watch"][];
+                };
+            };
+            default: components["responses"]["Problem"];
+        };
+    };
+    addWatch: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                table: components["parameters"]["tableId"];
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["WatchRule"];
+            };
+        };
+        responses: {
+            /** @description Watched */
+            201: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Watch"];
+                };
+            };
+            default: components["responses"]["Problem"];
+        };
+    };
+    getWatchRows: {
+        parameters: {
+            query?: {
+                /** @description the revision to read; the table as it stands where not given */
+                revision?: components["parameters"]["atRevision"];
+                from?: number;
+                count?: number;
+            };
+            header?: never;
+            path: {
+                table: components["parameters"]["tableId"];
+                watch: components["parameters"]["watchId"];
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Rows"];
+                };
+            };
+            default: components["responses"]["Problem"];
+        };
+    };
+    dropWatch: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                table: components["parameters"]["tableId"];
+                watch: components["parameters"]["watchId"];
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Dropped */
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            default: components["responses"]["Problem"];
+        };
+    };
+    copyTable: {
+        parameters: {
+            query?: never;
+            header: {
+                "Idempotency-Key": components["parameters"]["idempotency"];
+            };
+            path: {
+                book: components["parameters"]["bookId"];
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["CopyAsked"];
+            };
+        };
+        responses: {
+            /** @description Opened */
+            201: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Table"];
+                };
+            };
+            default: components["responses"]["Problem"];
+        };
+    };
+    compareTables: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                book: components["parameters"]["bookId"];
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["TablesAsked"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ComparedTables"];
+                };
+            };
+            default: components["responses"]["Problem"];
+        };
+    };
+    listComparedRows: {
+        parameters: {
+            query: {
+                which: "changed" | "before" | "after";
+                /** @description of changed rows only those that differ in it */
+                column?: string;
+                from?: number;
+                count?: number;
+            };
+            header?: never;
+            path: {
+                book: components["parameters"]["bookId"];
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["TablesAsked"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ComparedRows"];
+                };
+            };
+            default: components["responses"]["Problem"];
+        };
+    };
+    countCompared: {
+        parameters: {
+            query: {
+                /** @description the column of the first table */
+                before: string;
+                after: string;
+                /** @description such as sum:kg or mean:kg, four at most */
+                measures?: string[];
+            };
+            header?: never;
+            path: {
+                book: components["parameters"]["bookId"];
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["TablesAsked"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ComparedCounts"];
                 };
             };
             default: components["responses"]["Problem"];
