@@ -54,6 +54,7 @@ func TestCommands(t *testing.T) {
 	dir := t.TempDir()
 	write1(t, dir, "landings.csv", landings)
 	write1(t, dir, "vessels.csv", vessels)
+	write1(t, dir, "later.csv", "number,vessel,gear\n3,Tern,Gill net\n2,Skua,gill net \n1,Tern,Gill net\n9,Fulmar,Trawl\n")
 	for _, c := range []struct {
 		args []string
 		out  string // standard output, or the file "out"
@@ -66,6 +67,15 @@ func TestCommands(t *testing.T) {
 		{[]string{"dedupe", "landings.csv", "--key", "gear", "--fold", "gear", "--only-unique", "--out", "-"}, "no,vessel,gear\n3,Tern,\"Net, gill\"\n4,Petrel,Trawl\n", "5 rows - 3 set aside = 2 rows\n"},
 		{[]string{"dedupe", "landings.csv", "--key", "vessel", "--keep", "highest:no", "--out", "-"}, "no,vessel,gear\n2,Skua,gill net \n3,Tern,\"Net, gill\"\n4,Petrel,Trawl\n", "5 rows - 2 set aside = 3 rows\n"},
 		{[]string{"dedupe", "landings.csv", "--key", "no", "--out", "kept.csv", "--aside", "-"}, "no,vessel,gear\n2,Skua,gill net \n", "5 rows - 1 set aside = 4 rows\n"},
+		{[]string{"dedupe", "landings.csv", "--key", "vessel", "--keep", "prefer:gear=Trawl|Net, gill", "--keep", "last", "--out", "-"}, "no,vessel,gear\n2,Skua,gill net \n3,Tern,\"Net, gill\"\n4,Petrel,Trawl\n", "5 rows - 2 set aside = 3 rows\n"},
+		{[]string{"dedupe", "landings.csv", "--key", "vessel", "--mark", "seen:place", "--out", "-"}, "no,vessel,gear,seen\n1,Tern,Gill net,1\n2,Skua,gill net ,1\n2,Skua,gill net ,2\n3,Tern,\"Net, gill\",2\n4,Petrel,Trawl,1\n", "5 rows = 5 rows\n"},
+		{[]string{"dedupe", "landings.csv", "--key", "vessel", "--combine", "no=sum,gear=join-distinct", "--separator", " | ", "--out", "-"},
+			"no,vessel,gear\n4,Tern,\"Gill net | Net, gill\"\n4,Skua,gill net \n4,Petrel,Trawl\n", "5 rows - 2 merged = 3 rows\n"},
+		{[]string{"dedupe", "landings.csv", "--key", "vessel", "--combine", "no=count,*=last", "--out", "-"}, "no,vessel,gear\n2,Tern,\"Net, gill\"\n2,Skua,gill net \n1,Petrel,Trawl\n", "5 rows - 2 merged = 3 rows\n"},
+		{[]string{"dedupe", "landings.csv", "--renumber", "no", "--out", "-"}, "no,vessel,gear\n1,Tern,Gill net\n2,Skua,gill net \n5,Skua,gill net \n3,Tern,\"Net, gill\"\n4,Petrel,Trawl\n", "5 rows = 5 rows\n"},
+		{[]string{"compare", "landings.csv", "later.csv", "--key", "no=number", "--out", "-"}, "which,no,column,a,b\nchanged,3,gear,\"Net, gill\",Gill net\na,2,,,\na,4,,,\nb,9,,,\n",
+			"landings.csv: 5 rows, 2 share their key\nlater.csv: 4 rows\n2 the same, 1 changed, 2 only in landings.csv, 1 only in later.csv\n"},
+		{[]string{"compare", "landings.csv", "later.csv", "--count", "vessel"}, "value,a,b\nSkua,2,1\nFulmar,0,1\nPetrel,1,0\nTern,2,2\n", "2 the same, 0 changed, 3 only in landings.csv, 2 only in later.csv\n"},
 		{[]string{"variants", "landings.csv", "--column", "gear", "--out", "-"},
 			"variant,standard,rows,group,evidence\ngill net ,Gill net,2,1,\"trailing space, letter case\"\n\"Net, gill\",Gill net,1,1,\"same words, other order\"\n", ""},
 		{[]string{"join", "landings.csv", "vessels.csv", "--on", "vessel=name", "--rows", "both", "--out", "-"},
@@ -168,6 +178,12 @@ func TestBadDataAndWrongUsage(t *testing.T) {
 		{[]string{"dedupe", "landings.csv", "--out", "x.csv"}, 2, "--key is missing"},
 		{[]string{"dedupe", "landings.csv", "--key", "no"}, 2, "--out is missing"},
 		{[]string{"dedupe", "landings.csv", "--key", "no", "--keep", "all", "--out", "x.csv"}, 2, "--keep is first, last, fullest"},
+		{[]string{"dedupe", "landings.csv", "--key", "no", "--mark", "x", "--combine", "*=first", "--out", "x.csv"}, 2, "exclude one another"},
+		{[]string{"dedupe", "landings.csv", "--key", "no", "--combine", "gear=best", "--out", "x.csv"}, 2, "--combine is such as"},
+		{[]string{"dedupe", "landings.csv", "--key", "no", "--combine", "gear=sum", "--out", "x.csv"}, 1, "cannot be worked out"},
+		{[]string{"compare", "landings.csv"}, 2, "B is missing"},
+		{[]string{"compare", "landings.csv", "landings.csv", "--key", "q"}, 1, `no column "q"`},
+		{[]string{"compare", "landings.csv", "landings.csv", "--count", "no", "--measure", "no"}, 2, "sum:kg"},
 		{[]string{"join", "landings.csv"}, 2, "RIGHT is missing"},
 		{[]string{"join", "landings.csv", "landings.csv", "--on", "no", "--rows", "both", "--out", "x.csv"}, 2, "not a pair of columns"},
 		{[]string{"join", "landings.csv", "landings.csv", "--on", "no=no", "--rows", "some", "--out", "x.csv"}, 2, "--rows is both"},
