@@ -1378,6 +1378,9 @@ type Renumber = entry.Renumber
 
 // RepeatGroup defines model for RepeatGroup.
 type RepeatGroup struct {
+	// Becomes the one row it is combined into
+	Becomes *Row `json:"becomes,omitempty"`
+
 	// Kept the first of those that the rule keeps
 	Kept []Row `json:"kept"`
 
@@ -1482,6 +1485,12 @@ type Table struct {
 	BookId       int64    `json:"bookId"`
 	Columns      []string `json:"columns"`
 	Consolidated bool     `json:"consolidated"`
+
+	// CopiedAt and the revision of that
+	CopiedAt int64 `json:"copiedAt,omitempty"`
+
+	// CopyOf the table it was copied or taken apart from
+	CopyOf int64 `json:"copyOf,omitempty"`
 
 	// Entries entries that stand, the opening one not counted
 	Entries int    `json:"entries"`
@@ -1898,8 +1907,11 @@ type GetRepeatsParams struct {
 
 	// Differs only groups in which this column differs
 	Differs string `form:"differs,omitempty" json:"differs,omitempty"`
-	From    int    `form:"from,omitempty" json:"from,omitempty"`
-	Count   int    `form:"count,omitempty" json:"count,omitempty"`
+
+	// Merge the parameters of a merge entry of the same key, as a JSON object: what each group becomes comes with it
+	Merge string `form:"merge,omitempty" json:"merge,omitempty"`
+	From  int    `form:"from,omitempty" json:"from,omitempty"`
+	Count int    `form:"count,omitempty" json:"count,omitempty"`
 
 	// Revision the revision to read; the table as it stands where not given
 	Revision AtRevision `form:"revision,omitempty" json:"revision,omitempty"`
@@ -4493,6 +4505,14 @@ func (siw *ServerInterfaceWrapper) GetRepeats(c *gin.Context) {
 	err = runtime.BindQueryParameterWithOptions("form", true, false, "differs", c.Request.URL.Query(), &params.Differs, runtime.BindQueryParameterOptions{Type: "string", Format: ""})
 	if err != nil {
 		siw.ErrorHandler(c, fmt.Errorf("Invalid format for parameter differs: %w", err), http.StatusBadRequest)
+		return
+	}
+
+	// ------------- Optional query parameter "merge" -------------
+
+	err = runtime.BindQueryParameterWithOptions("form", true, false, "merge", c.Request.URL.Query(), &params.Merge, runtime.BindQueryParameterOptions{Type: "string", Format: ""})
+	if err != nil {
+		siw.ErrorHandler(c, fmt.Errorf("Invalid format for parameter merge: %w", err), http.StatusBadRequest)
 		return
 	}
 

@@ -4,6 +4,7 @@ import (
 	"context"
 	"encoding/json"
 	"fmt"
+	"slices"
 
 	"grandledger/api"
 	"grandledger/core/duplicate"
@@ -73,7 +74,47 @@ func (s *Server) GetRepeats(ctx context.Context, r api.GetRepeatsRequestObject) 
 	for _, g := range groups.Largest(t.Table, rule, of, max(r.Params.From, 0), page(r.Params.Count, 50), shownPerGroup) {
 		out.Groups = append(out.Groups, api.RepeatGroup{Size: g.Size, Rows: rowsOf(t.Table, g.Rows), Kept: rowsOf(t.Table, g.Kept)})
 	}
+	if r.Params.Merge != "" {
+		if err := becoming(ctx, t.Table, groups, r.Params.Merge, out.Groups); err != nil {
+			return nil, err
+		}
+	}
 	return out, nil
+}
+
+// becoming fills in the one row that each of the groups listed is combined into. Cost: that of the
+// entry on their rows alone.
+func becoming(ctx context.Context, t *table.Table, groups *duplicate.Groups, params string, listed []api.RepeatGroup) error {
+	e, err := entry.Decode("merge", []byte(params))
+	if err != nil || len(listed) == 0 {
+		return err
+	}
+	first := map[uint32]int{} // by base row of the first row of a group
+	for i, g := range listed {
+		first[uint32(g.Rows[0].Row)] = i
+	}
+	members, rows := groups.Members(), &table.Selection{}
+	for group := range members.Len() {
+		of := members.Of(group)
+		if _, ok := first[t.BaseRow(int(of[0]))]; ok {
+			rows.Rows = append(rows.Rows, of...)
+		}
+	}
+	slices.Sort(rows.Rows) // positions so far, in the order of the table
+	for i, at := range rows.Rows {
+		rows.Rows[i] = t.BaseRow(int(at))
+	}
+	r, err := entry.Apply(ctx, e, t.Select(rows), entry.Inputs{})
+	if err != nil {
+		return err
+	}
+	for row := range r.Table.Rows() {
+		if i, ok := first[r.Table.BaseRow(row)]; ok {
+			became := rowOf(r.Table, row)
+			listed[i].Becomes = &became
+		}
+	}
+	return nil
 }
 
 // GetInside says what each column is within the groups.

@@ -156,7 +156,7 @@ func (d *dedupe) entry(t *table.Table) (entry.Entry, error) {
 		if i == 0 {
 			e.Choice = choice
 		} else {
-			e.Then = append(e.Then, choice)
+			e.Ties = append(e.Ties, choice)
 		}
 	}
 	if d.onlyUnique {

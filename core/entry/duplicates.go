@@ -22,7 +22,7 @@ type Duplicates struct {
 	// Apart says that blank cells never match; otherwise only rows blank throughout repeat nothing.
 	Apart bool `json:"apart,omitempty"`
 	Choice
-	Then []Choice       `json:"then,omitempty"` // each decides where those before it leave rows equal
+	Ties []Choice       `json:"ties,omitempty"` // each decides where those before it leave rows equal
 	Only duplicate.Only `json:"only,omitempty"`
 	// Chosen are rows that stay whatever the rule, each known by its cells; where a group has such
 	// rows no other row of it stays.
@@ -78,7 +78,7 @@ func (e *Duplicates) row() string {
 		return "first"
 	}
 	words := e.words()
-	for _, c := range e.Then {
+	for _, c := range e.Ties {
 		words += ", then the " + c.words()
 	}
 	return words
@@ -143,7 +143,7 @@ func (e *Duplicates) Rule(t *table.Table) (duplicate.Rule, error) {
 	if !slices.Contains([]duplicate.Only{duplicate.OneEach, duplicate.Repeats, duplicate.Firsts, duplicate.Unique}, e.Only) {
 		return rule, problem.New("Keep one row of each, repeats, firsts or unique", "there is nothing to keep called %q", e.Only)
 	}
-	for _, c := range append([]Choice{e.Choice}, e.Then...) {
+	for _, c := range append([]Choice{e.Choice}, e.Ties...) {
 		choice, err := c.in(t)
 		if err != nil {
 			return rule, err

@@ -43,7 +43,7 @@ func draw(r *rand.Rand, kind string, earlier, rows int) entry.Entry {
 			As:   map[string]duplicate.As{columns[0]: []duplicate.As{duplicate.Exact, duplicate.Folded, duplicate.Words, duplicate.Read}[r.IntN(4)]},
 			Only: []duplicate.Only{duplicate.OneEach, duplicate.OneEach, duplicate.Repeats, duplicate.Firsts, duplicate.Unique}[r.IntN(5)]}
 		if r.IntN(2) == 0 {
-			e.Then = []entry.Choice{{Keep: duplicate.Prefer, By: "c", Order: []string{"12", "Trawl"}}, {Keep: duplicate.Last}}
+			e.Ties = []entry.Choice{{Keep: duplicate.Prefer, By: "c", Order: []string{"12", "Trawl"}}, {Keep: duplicate.Last}}
 			e.Chosen = []map[string]string{{"a": coretest.Pieces[r.IntN(9)], "b": coretest.Pieces[r.IntN(9)]}, {"c": "not there"}}
 		}
 		return e

@@ -61,9 +61,9 @@ func mapped(e Entry, to func(string) string) Entry {
 	case *Duplicates:
 		out := *e
 		out.Key, out.As, out.By = all(e.Key), compared(e.As, to), to(e.By)
-		out.Then, out.Chosen = slices.Clone(e.Then), renamedRows(e.Chosen, to)
-		for i := range out.Then {
-			out.Then[i].By = to(out.Then[i].By)
+		out.Ties, out.Chosen = slices.Clone(e.Ties), renamedRows(e.Chosen, to)
+		for i := range out.Ties {
+			out.Ties[i].By = to(out.Ties[i].By)
 		}
 		return &out
 	case *Mark:

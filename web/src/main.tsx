@@ -13,7 +13,7 @@ import { AmendPage } from "./tables/AmendPage";
 import { AsidePage } from "./tables/AsidePage";
 import { BesidePage } from "./tables/BesidePage";
 import { BookPage } from "./tables/BookPage";
-import { DuplicatesPage } from "./tables/DuplicatesPage";
+import { DuplicatesPage } from "./duplicates/DuplicatesPage";
 import { JournalPage } from "./tables/JournalPage";
 import { ComparePage } from "./tables/ComparePage";
 import { FiguresPage } from "./tables/FiguresPage";

@@ -57,21 +57,24 @@ export function useSpellings(table: number, revision: number | undefined, column
   });
 }
 
+/** The groups of a rule, and with merge what each becomes; rows chosen by hand are marked by the server too. */
 export function useRepeats(
   table: number,
   revision: number | undefined,
   of: Schemas["Duplicates"] | null,
   where?: string,
+  differs?: string,
+  merge?: Schemas["Merge"],
 ) {
+  const rule = JSON.stringify({ ...of, only: undefined });
   return useQuery({
-    queryKey: ["repeats", table, revision, of && { ...of, only: undefined }, where],
+    queryKey: ["repeats", table, revision, of && rule, where, differs, merge],
     enabled: revision !== undefined && of !== null,
     retry: false,
     staleTime: Infinity,
     placeholderData: keepPreviousData,
     queryFn: () => {
-      const { key = [], as, apart, keep, by } = of ?? {};
-      const query = { key, as: as && JSON.stringify(as), apart, keep, by, revision, where };
+      const query = { rule, revision, where, differs: differs || undefined, merge: merge && JSON.stringify(merge) };
       return ask(api.GET("/tables/{table}/repeats", { params: { path: { table }, query } }));
     },
   });

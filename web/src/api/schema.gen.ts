@@ -1278,6 +1278,16 @@ export interface components {
             entries: number;
             /** @description where the table came from */
             source: string;
+            /**
+             * Format: int64
+             * @description the table it was copied or taken apart from
+             */
+            copyOf?: number;
+            /**
+             * Format: int64
+             * @description and the revision of that
+             */
+            copiedAt?: number;
         };
         /** @description how a file is read; only the part of its format is set */
         How: {
@@ -1981,6 +1991,8 @@ export interface components {
             rows: components["schemas"]["Row"][];
             /** @description the first of those that the rule keeps */
             kept: components["schemas"]["Row"][];
+            /** @description the one row it is combined into */
+            becomes?: components["schemas"]["Row"];
         };
         /** @description the parameters of the entry's kind */
         EntryParams: components["schemas"]["Tidy"] | components["schemas"]["Values"] | components["schemas"]["Duplicates"] | components["schemas"]["Return"] | components["schemas"]["RowsEntry"] | components["schemas"]["ReadingEntry"] | components["schemas"]["Beside"] | components["schemas"]["BesideUpload"] | components["schemas"]["ColumnsEntry"] | components["schemas"]["Split"] | components["schemas"]["Combine"] | components["schemas"]["Fill"] | components["schemas"]["Number"] | components["schemas"]["Formula"] | components["schemas"]["Cell"] | components["schemas"]["Gather"] | components["schemas"]["AddRows"] | components["schemas"]["Review"] | components["schemas"]["Check"] | components["schemas"]["MarkEntry"] | components["schemas"]["Renumber"] | components["schemas"]["Merge"] | components["schemas"]["PutBack"];
@@ -2117,7 +2129,7 @@ export interface components {
             /** @description of prefer: the values, the best first */
             order?: string[];
             /** @description each decides where those before it leave rows equal */
-            then?: components["schemas"]["KeepChoice"][];
+            ties?: components["schemas"]["KeepChoice"][];
             /** @description rows that stay whatever the rule, each known by its cells; where a group has such rows no other row of it stays */
             chosen?: {
                 [key: string]: string;
@@ -3216,6 +3228,8 @@ export interface operations {
                 rule: string;
                 /** @description only groups in which this column differs */
                 differs?: string;
+                /** @description the parameters of a merge entry of the same key, as a JSON object: what each group becomes comes with it */
+                merge?: string;
                 from?: number;
                 count?: number;
             };

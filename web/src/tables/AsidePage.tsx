@@ -1,17 +1,55 @@
 import { useQuery } from "@tanstack/react-query";
 import { Link, useNavigate, useParams } from "react-router";
 import { api, ask } from "../api/client";
-import { useDraft, useJournal, type Draft } from "../api/queries";
+import { useDraft, useJournal, useTable, type Draft } from "../api/queries";
 import { Balance } from "../design/Balance";
 import { Button } from "../design/Button";
+import { Dialog } from "../design/Dialog";
+import { Input, Labelled } from "../design/Field";
 import { Loading, ProblemNotice } from "../design/Notice";
 import { Page, Spread } from "../design/Spread";
 import { count } from "../design/words";
 import { tablePath, useBook } from "../shell/useBook";
+import { useCopy } from "./IntoNew";
 import { figures } from "./PostBar";
 import { fileAddress } from "./PublishDialog";
 import { plainColumns, RowGrid } from "./RowGrid";
 import { usePinned, usePost } from "./usePinned";
+
+/** Opens the rows as a table of their own, to be worked on and put back. */
+function TakeApart({ number, revision }: { number: number; revision: number }) {
+  const { table } = useBook();
+  const { data } = useTable(table);
+  const { asked, setAsked, copy } = useCopy();
+  const open = asked.aside !== undefined;
+  return (
+    <>
+      <Button
+        onClick={() =>
+          setAsked({ revision, aside: number, name: `${data?.name ?? "Table"}, set aside by entry ${number}` })
+        }
+      >
+        Take apart…
+      </Button>
+      <Dialog open={open} onClose={() => setAsked({ ...asked, aside: undefined })} title="Take these rows apart">
+        <p className="mb-3 text-ink-2">
+          They become a table of their own, with a journal of its own. When they are as they should be, they are put
+          back.
+        </p>
+        {copy.error && <ProblemNotice error={copy.error} />}
+        <Labelled label="Name of the table">
+          <Input value={asked.name} onChange={(e) => setAsked({ ...asked, name: e.target.value })} autoFocus />
+        </Labelled>
+        <div className="mt-4 flex justify-end gap-2">
+          <Button onClick={() => setAsked({ ...asked, aside: undefined })}>Cancel</Button>
+          <Button kind="main" disabled={copy.isPending || asked.name.trim() === ""} onClick={() => copy.mutate()}>
+            Take them apart
+          </Button>
+        </div>
+      </Dialog>
+    </>
+  );
+}
 
 /** The rows that an entry set aside: looked at, exported, returned. */
 export function AsidePage() {
@@ -50,6 +88,7 @@ export function AsidePage() {
               >
                 Export as CSV
               </a>
+              {can && <TakeApart number={number} revision={pinned.revision!} />}
               {can && (
                 <Button kind="main" disabled={post.isPending} onClick={() => post.mutate()}>
                   {`Return ${count(drafted.data.effect.balance.added, "row")}`}

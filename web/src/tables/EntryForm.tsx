@@ -1,8 +1,9 @@
 import type { ComponentType } from "react";
+import { MergeForm } from "../duplicates/MergeForm";
+import { MarkForm, RenumberForm } from "../duplicates/RepeatForms";
 import { CombineForm, FillForm, NumberForm } from "./FillForms";
 import { FormulaForm } from "./FormulaForm";
-import { MarkForm, RenumberForm } from "./RepeatForms";
-import { AddForm, CheckForm, GatherForm, ReviewForm, RowsForm } from "./RowForms";
+import { AddForm, CheckForm, GatherForm, PutBackForm, ReviewForm, RowsForm } from "./RowForms";
 import { ColumnsForm, SplitForm, type FormProps } from "./ShapeForms";
 import { CellForm, DuplicatesForm, ReadForm, TidyForm, ValuesForm } from "./ValueForms";
 
@@ -19,6 +20,8 @@ export const forms = {
   review: { name: "Review list", Form: ReviewForm },
   check: { name: "Check", Form: CheckForm },
   mark: { name: "Mark repeats", Form: MarkForm },
+  merge: { name: "Combine rows", Form: MergeForm },
+  putback: { name: "Put rows back", Form: PutBackForm },
   renumber: { name: "New ids", Form: RenumberForm },
   tidy: { name: "Tidy values", Form: TidyForm },
   values: { name: "Change values", Form: ValuesForm },

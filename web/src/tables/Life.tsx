@@ -39,6 +39,17 @@ export function Life({ table, revision, row, column, origin }: Props) {
                 )}
                 {e.to === undefined ? <i className="text-ink-2">no cell</i> : <Value value={e.to} />}
               </p>
+              {e.made && (
+                <p className="text-[12px]">
+                  made of{" "}
+                  {e.made.map((m, i) => (
+                    <span key={i}>
+                      {i > 0 && ", "}
+                      <Value value={m.value} /> <span className="text-ink-2">(row {m.row || "–"})</span>
+                    </span>
+                  ))}
+                </p>
+              )}
               <p className="text-[12px] text-ink-2">
                 {e.number === 0 ? `As it came, ${origin}` : `Entry ${e.number}: ${e.words}`}, {when(e.at)}
               </p>

@@ -8,6 +8,7 @@ import { Notice, ProblemNotice } from "../design/Notice";
 import { count, n } from "../design/words";
 import { tablePath, useBook } from "../shell/useBook";
 import { useWhere, type Condition } from "../conditions/useWhere";
+import { IntoNew } from "./IntoNew";
 import { usePost, type Pinned } from "./usePinned";
 
 interface Posting {
@@ -25,12 +26,14 @@ interface Options {
   idle: string;
   /** The entry concerns the whole table, whatever condition narrows its views. */
   whole?: boolean;
+  /** It can be posted on a copy of the table too, so that both can be compared. */
+  intoNew?: boolean;
   onDiscard?: () => void;
   onPosted?: (entry: Entry) => void;
 }
 
 /** Drafts an entry over all rows, shows its figures, and posts it. */
-export function usePosting({ pinned, draft: asked, idle, whole, onDiscard, onPosted }: Options): Posting {
+export function usePosting({ pinned, draft: asked, idle, whole, intoNew, onDiscard, onPosted }: Options): Posting {
   const { book, table } = useBook();
   const where = useWhere(table).condition;
   const draft = narrowed(asked, whole ? null : where);
@@ -86,6 +89,7 @@ export function usePosting({ pinned, draft: asked, idle, whole, onDiscard, onPos
         ) : (
           <>
             {onDiscard && <Button onClick={onDiscard}>Discard</Button>}
+            {intoNew && <IntoNew draft={pinnedTables(draft, drafted.data?.effect)} disabled={!changes || stale} />}
             <Button
               kind="main"
               disabled={!changes || post.isPending || drafted.isFetching}

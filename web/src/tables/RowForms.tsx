@@ -1,5 +1,7 @@
 import { useState } from "react";
+import { useSearchParams } from "react-router";
 import type { Schemas } from "../api/client";
+import { useContents } from "../api/queries";
 import { blankCondition, Group } from "../conditions/Builder";
 import type { Condition } from "../conditions/useWhere";
 import { Button } from "../design/Button";
@@ -94,6 +96,54 @@ export function AddForm({ names, params: p, onShape }: FormProps<Schemas["AddRow
         One more row
       </Button>
     </>
+  );
+}
+
+/** Returns rows that were taken apart into a table of their own, as they stand there. */
+export function PutBackForm({ params: p, onShape }: FormProps<Schemas["PutBack"]>) {
+  const { book, table } = useBook();
+  const contents = useContents(book);
+  const apart = (contents.data?.tables ?? []).filter((t) => t.copyOf === table);
+  const [asked] = useSearchParams();
+  const [of, setOf] = useState(p?.table ?? asked.get("table") ?? "");
+  const [behind, setBehind] = useState(p?.behind ?? false);
+  useShaping(of ? { table: of, ...(behind && { behind: true }) } : null, onShape);
+  if (contents.data && apart.length === 0 && !p) {
+    return (
+      <p className="text-ink-2">
+        No rows of this table are in a table of their own. Open the rows that an entry set aside, and take them apart.
+      </p>
+    );
+  }
+  return (
+    <div className="grid grid-cols-[100px_1fr] gap-y-2.5">
+      <Row label="Rows of">
+        <Select
+          label="Table whose rows come back"
+          value={of}
+          options={[{ value: "", name: "choose…" }, ...apart.map((t) => ({ value: t.name, name: t.name }))]}
+          onChange={setOf}
+          className="w-72"
+        />
+      </Row>
+      <Row label="Stand">
+        <Segments
+          label="Where they stand"
+          value={behind ? "behind" : "source"}
+          options={[
+            { value: "source", name: "where the source has them" },
+            { value: "behind", name: "behind the others" },
+          ]}
+          onChange={(v) => setBehind(v === "behind")}
+        />
+      </Row>
+      <Row label="">
+        <span className="text-[12px] text-ink-2">
+          They come with the values they have there, and with the columns they were given. Rows that stand here already
+          are left as they are.
+        </span>
+      </Row>
+    </div>
   );
 }
 

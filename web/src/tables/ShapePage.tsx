@@ -17,8 +17,8 @@ import { usePinned } from "./usePinned";
 
 const named = (kinds: FormKind[]) => kinds.map((value) => ({ value, name: forms[value].name }));
 const ofColumns = named(["columns", "split", "combine", "formula", "review"]);
-const ofRows = named(["fill", "number", "gather", "add"]);
-const ofRepeats = named(["mark", "renumber", "check"]);
+const ofRows = named(["fill", "number", "gather", "add", "putback"]);
+const ofRepeats = named(["mark", "merge", "renumber", "check"]);
 
 /** Changes which columns and rows a table has: splits, combines, works out, fills, gathers, adds, checks. */
 export function ShapePage() {

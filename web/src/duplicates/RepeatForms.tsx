@@ -1,9 +1,10 @@
 import { useState } from "react";
 import type { Schemas } from "../api/client";
 import { Input, Select } from "../design/Field";
-import { asParams, KeyRows, plainRule } from "./RuleForm";
-import { Several } from "./Several";
-import { options, Row, useShaping, type FormProps } from "./ShapeForms";
+import { Several } from "../tables/Several";
+import { options, Row, useShaping, type FormProps } from "../tables/ShapeForms";
+import { KeyRows } from "./RuleForm";
+import { keyParams, plainRule } from "./rule";
 
 const shown = [
   { value: "repeats", name: "whether it repeats, yes or no", column: "repeats" },
@@ -18,19 +19,7 @@ export function MarkForm({ names, params: p, onShape }: FormProps<Schemas["MarkE
   const [shows, setShows] = useState<Schemas["MarkEntry"]["shows"]>(p?.shows ?? "repeats");
   const [name, setName] = useState(p?.name ?? "");
   const usual = shown.find((s) => s.value === shows)?.column ?? "";
-  const key = asParams(rule);
-  useShaping(
-    key
-      ? {
-          key: key.key,
-          ...(key.as && { as: key.as }),
-          ...(key.apart && { apart: true }),
-          shows,
-          name: name.trim() || usual,
-        }
-      : null,
-    onShape,
-  );
+  useShaping(rule.key.length > 0 ? { ...keyParams(rule), shows, name: name.trim() || usual } : null, onShape);
   return (
     <div className="grid grid-cols-[92px_1fr] items-start gap-y-2.5">
       <Row label="Same in">
