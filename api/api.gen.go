@@ -1508,9 +1508,9 @@ type Table struct {
 
 // TableAt defines model for TableAt.
 type TableAt struct {
-	// Revision how it stood; as it stands where not given
-	Revision int64 `json:"revision,omitempty"`
-	Table    int64 `json:"table"`
+	// Entry how it stood after this entry; as it stands where not given
+	Entry *int  `json:"entry,omitempty"`
+	Table int64 `json:"table"`
 }
 
 // TableRevision defines model for TableRevision.

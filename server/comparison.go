@@ -34,7 +34,12 @@ func (s *Server) sides(ctx context.Context, book int64, asked *api.TablesAsked) 
 		if t.BookID != book {
 			return nil, nil, fmt.Errorf("table %d in book %d: %w", at.Table, book, store.ErrNotFound)
 		}
-		if sides[i], err = s.at(ctx, at.Table, at.Revision); err != nil {
+		if at.Entry == nil {
+			sides[i], err = s.store.Load(ctx, t.Head)
+		} else {
+			sides[i], err = s.store.After(ctx, at.Table, *at.Entry)
+		}
+		if err != nil {
 			return nil, nil, err
 		}
 	}

@@ -15,18 +15,24 @@ import (
 	"grandledger/core/table"
 )
 
+// After loads a table as it stood after an entry.
+func (s *Store) After(ctx context.Context, tableID int64, number int) (*Loaded, error) {
+	var after int64
+	err := s.Pool.QueryRow(ctx, `select after from entry where table_id = $1 and number = $2`, tableID, number).Scan(&after)
+	if errors.Is(err, pgx.ErrNoRows) {
+		return nil, fmt.Errorf("entry %d of table %d: %w", number, tableID, ErrNotFound)
+	} else if err != nil {
+		return nil, err
+	}
+	return s.Load(ctx, after)
+}
+
 // Difference compares how a table stood after two of its entries.
 func (s *Store) Difference(ctx context.Context, tableID int64, from, to int) (*compare.Difference, error) {
 	var sides [2]*Loaded
 	for i, number := range []int{from, to} {
-		var after int64
-		err := s.Pool.QueryRow(ctx, `select after from entry where table_id = $1 and number = $2`, tableID, number).Scan(&after)
-		if errors.Is(err, pgx.ErrNoRows) {
-			return nil, fmt.Errorf("entry %d of table %d: %w", number, tableID, ErrNotFound)
-		} else if err != nil {
-			return nil, err
-		}
-		if sides[i], err = s.Load(ctx, after); err != nil {
+		var err error
+		if sides[i], err = s.After(ctx, tableID, number); err != nil {
 			return nil, err
 		}
 	}

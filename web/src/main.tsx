@@ -13,6 +13,9 @@ import { AmendPage } from "./tables/AmendPage";
 import { AsidePage } from "./tables/AsidePage";
 import { BesidePage } from "./tables/BesidePage";
 import { BookPage } from "./tables/BookPage";
+import { CheckPage } from "./watches/CheckPage";
+import { WatchesPage } from "./watches/WatchesPage";
+import { ComparisonPage } from "./comparison/ComparisonPage";
 import { DuplicatesPage } from "./duplicates/DuplicatesPage";
 import { JournalPage } from "./tables/JournalPage";
 import { ComparePage } from "./tables/ComparePage";
@@ -67,6 +70,9 @@ const router = createBrowserRouter([
       { path: "tables/:table/spellings", element: <SpellingsPage /> },
       { path: "tables/:table/duplicates", element: <DuplicatesPage /> },
       { path: "tables/:table/aside/:number", element: <AsidePage /> },
+      { path: "tables/:table/watches", element: <WatchesPage /> },
+      { path: "tables/:table/check", element: <CheckPage /> },
+      { path: "comparison", element: <ComparisonPage /> },
     ],
   },
   { path: "*", element: <Navigate to="/" replace /> },

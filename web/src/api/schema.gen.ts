@@ -1931,11 +1931,8 @@ export interface components {
         TableAt: {
             /** Format: int64 */
             table: number;
-            /**
-             * Format: int64
-             * @description how it stood; as it stands where not given
-             */
-            revision?: number;
+            /** @description how it stood after this entry; as it stands where not given */
+            entry?: number;
         };
         ComparePair: {
             before: string;

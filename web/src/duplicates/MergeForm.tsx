@@ -96,17 +96,17 @@ export function CombiningRows({ names, keyColumns, inside, combining: c, onChang
             <tbody>
               {listed.map((name) => (
                 <tr key={name} className="h-[30px] border-b border-rule-2">
-                  <td className="w-[30%] truncate pr-2 font-medium" title={name}>
+                  <td className="w-[26%] truncate pr-2 font-medium" title={name}>
                     {name}
                   </td>
                   <td className="truncate pr-2 text-[12px] text-ink-2">{differing(of(name))}</td>
-                  <td className="w-44">
+                  <td className="w-40">
                     <Select
                       label={`What becomes of ${name}`}
                       value={c.columns[name] ?? ""}
                       options={[{ value: "", name: "as every column" }, ...rules]}
                       onChange={(rule) => set(name, rule)}
-                      className="w-44"
+                      className="w-40"
                     />
                   </td>
                 </tr>
@@ -144,7 +144,7 @@ export function CombiningRows({ names, keyColumns, inside, combining: c, onChang
 function differing(i: Schemas["Inside"] | undefined): string {
   if (!i) return "";
   if (i.differs === 0) return i.fills > 0 ? `blank in some of ${count(i.fills, "group")}` : "agrees";
-  return `differs in ${count(i.differs, "group")}${i.forms > 0 ? `, ${n(i.forms)} in form alone` : ""}`;
+  return `${count(i.differs, "group")} differ${i.differs === 1 ? "s" : ""}${i.forms > 0 ? `, ${n(i.forms)} in form alone` : ""}`;
 }
 
 /** Makes one row of the rows that are equal on a key. */

@@ -9,6 +9,8 @@ import { needsColumn, type Choice, type Rule } from "./rule";
 
 interface KeyProps {
   rule: Pick<Rule, "key" | "as" | "apart">;
+  /** Whether it can be told that blank cells never match. */
+  blanks?: boolean;
   onChange: (part: Partial<Pick<Rule, "key" | "as" | "apart">>) => void;
 }
 
@@ -16,7 +18,7 @@ interface KeyProps {
 const each = 8;
 
 /** How each column of the key is compared. */
-export function KeyRows({ rule, onChange: set }: KeyProps) {
+export function KeyRows({ rule, blanks = true, onChange: set }: KeyProps) {
   const how = (as: Schemas["KeyAs"] | "", label: string, to: (how: Schemas["KeyAs"]) => void) => (
     <Select
       label={label}
@@ -46,7 +48,7 @@ export function KeyRows({ rule, onChange: set }: KeyProps) {
           </Fragment>
         ))
       )}
-      {rule.key.length > 0 && (
+      {blanks && rule.key.length > 0 && (
         <Row label="">
           <Check checked={rule.apart} onChange={(apart) => set({ apart })}>
             blank cells never match

@@ -33,6 +33,9 @@ export function Palette({ book, open, onOpen }: { book: number; open: boolean; o
     ? [
         [`Shape the columns of ${here.name}`, go(tablePath(book, here.id, "/shape"))],
         [`Find duplicates in ${here.name}`, go(tablePath(book, here.id, "/duplicates"))],
+        [`Watches of ${here.name}`, go(tablePath(book, here.id, "/watches"))],
+        [`Is a record in ${here.name} already?`, go(tablePath(book, here.id, "/check"))],
+        [`Compare ${here.name} with another table`, go(`/books/${book}/comparison?before=${here.id}`)],
         [`Tidy columns of ${here.name}`, go(tablePath(book, here.id, "/tidy"))],
         [`Rows of ${here.name}`, go(tablePath(book, here.id, "/rows"))],
         [`Journal of ${here.name}`, go(tablePath(book, here.id, "/journal"))],

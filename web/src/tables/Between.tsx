@@ -1,12 +1,14 @@
 import { useQuery } from "@tanstack/react-query";
 import { useState } from "react";
 import { api, ask, type Entry, type Schemas } from "../api/client";
+import { ButtonLink } from "../design/Button";
 import { Select } from "../design/Field";
 import { Loading, ProblemNotice } from "../design/Notice";
 import { Value } from "../design/Value";
 import { count, n } from "../design/words";
 
 interface Props {
+  book: number;
   table: number;
   entry: Entry;
   entries: Entry[];
@@ -15,7 +17,7 @@ interface Props {
 const called = (number: number) => (number === 0 ? "the opening" : `entry ${number}`);
 
 /** What lies between how the table stood after an entry and after another one. */
-export function Between({ table, entry, entries }: Props) {
+export function Between({ book, table, entry, entries }: Props) {
   const [other, setOther] = useState("");
   const [from, to] = [Number(other), entry.number].toSorted((a, b) => a - b) as [number, number];
   const d = useQuery({
@@ -45,6 +47,15 @@ export function Between({ table, entry, entries }: Props) {
       {other !== "" && d.isPending && !d.error && <Loading what="Comparing…" />}
       {d.error ? <ProblemNotice error={d.error} /> : null}
       {other !== "" && d.data && <Difference of={d.data} from={from} to={to} />}
+      {other !== "" && (
+        <p className="mt-2">
+          <ButtonLink
+            to={`/books/${book}/comparison?before=${table}&beforeEntry=${from}&after=${table}&afterEntry=${to}`}
+          >
+            Row by row
+          </ButtonLink>
+        </p>
+      )}
     </div>
   );
 }

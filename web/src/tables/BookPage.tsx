@@ -76,7 +76,10 @@ export function BookPage() {
               <p className="mb-2 text-ink-2">
                 Put the columns of one beside the matching rows of another; you see the coverage on both sides first.
               </p>
-              <ButtonLink to={`/books/${book}/join`}>Join two tables</ButtonLink>
+              <p className="flex gap-2">
+                <ButtonLink to={`/books/${book}/join`}>Join two tables</ButtonLink>
+                <ButtonLink to={`/books/${book}/comparison`}>Compare two tables</ButtonLink>
+              </p>
             </>
           )}
         </Page>

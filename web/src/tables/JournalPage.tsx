@@ -220,7 +220,9 @@ function EntryPage({ table, entry: e, entries, marks, last, stands }: EntryProps
       )}
       <Reason key={e.number} table={table} entry={e} />
       <Marks table={table} marks={marks} last={stands} />
-      {e.kind !== "amend" && entries.length > 1 && <Between table={table.id} entry={e} entries={entries} />}
+      {e.kind !== "amend" && entries.length > 1 && (
+        <Between book={table.bookId} table={table.id} entry={e} entries={entries} />
+      )}
       {e.number === 0 && <HandOn table={table} />}
       {e.hasAside && (
         <p className="mb-3">

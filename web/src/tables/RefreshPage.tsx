@@ -11,6 +11,7 @@ import { Heading, Page, Spread } from "../design/Spread";
 import { count, n } from "../design/words";
 import { ChooseFile } from "../shell/DropZone";
 import { useBook } from "../shell/useBook";
+import { HeldNotice } from "../watches/HeldNotice";
 import { effectWords, PostedNotice } from "./PostBar";
 import { usePinned } from "./usePinned";
 
@@ -40,7 +41,8 @@ export function RefreshPage() {
         }),
       ),
   });
-  const body = { revision: pinned.revision ?? 0, renames, leaveOut };
+  const [accept, setAccept] = useState<number[]>([]);
+  const body = { revision: pinned.revision ?? 0, renames, leaveOut, accept };
   const key = useIdempotencyKey([table, body]);
   const settled = () => {
     void client.invalidateQueries({ queryKey: ["table", table] });
@@ -101,6 +103,7 @@ export function RefreshPage() {
     );
   }
   const stuck = d.steps.filter((s) => s.problem);
+  const held = d.watches.some((w) => !accept.includes(w.watch.id));
   return (
     <Spread
       widths="1fr 1fr"
@@ -146,7 +149,7 @@ export function RefreshPage() {
               </Button>
               <Button
                 kind="main"
-                disabled={stuck.length > 0 || post.isPending || delivery.isFetching || pinned.moved}
+                disabled={stuck.length > 0 || held || post.isPending || delivery.isFetching || pinned.moved}
                 onClick={() => post.mutate()}
               >
                 {post.isPending ? "Posting…" : `Post entry ${pinned.table?.next ?? ""}`}
@@ -169,6 +172,7 @@ export function RefreshPage() {
               stands for the one that went, or leave {stuck.length === 1 ? "it" : "them"} out.
             </Notice>
           )}
+          <HeldNotice broken={d.watches} accepted={accept} onAccept={setAccept} />
           {d.steps.length === 0 && <p className="py-4 text-ink-2">No entry is posted since the last delivery.</p>}
           <Steps
             delivery={d}

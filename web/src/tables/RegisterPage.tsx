@@ -12,6 +12,7 @@ import { kinds } from "./readings";
 import { ColumnPage } from "./ColumnPage";
 import { useWhere } from "../conditions/useWhere";
 import { WhereStrip } from "../conditions/WhereStrip";
+import { WatchLine } from "../watches/WatchLine";
 import { TableHead, TableSub } from "./TableHead";
 
 /** A table's front page: its columns, one line each, with what each holds and what deserves a look. */
@@ -68,6 +69,7 @@ export function RegisterPage() {
         >
           {(error ?? register.error) && <ProblemNotice error={error ?? register.error} />}
           {data && <TableHead table={data} />}
+          {data && <WatchLine table={data} />}
           <WhereStrip revision={data?.revision} />
           {register.isPending && !error && <Loading what="Counting every column…" />}
           {all.length > 20 && (

@@ -39,6 +39,9 @@ export function TableHead({ table, children }: { table: Table; children?: ReactN
       <NavLink to={to("/journal")} className={tab}>
         Journal
       </NavLink>
+      <NavLink to={to("/watches")} className={tab}>
+        Watches
+      </NavLink>
       <div className="ml-auto flex gap-1.5 pb-1.5">
         {children}
         <ButtonLink to={to("/shape")}>Shape</ButtonLink>
@@ -59,7 +62,23 @@ export function TableSub({ table: t }: { table: Table }) {
   return (
     <>
       {count(t.rows, "row")} and {count(t.columns.length, "column")}. {t.source.replace(/\.?$/, ".")} {done}{" "}
-      {!t.consolidated && (
+      {t.copyOf !== undefined && (
+        <>
+          <Link
+            className="text-pencil underline underline-offset-2"
+            to={`/books/${t.bookId}/comparison?before=${t.copyOf}&after=${t.id}`}
+          >
+            Compare
+          </Link>{" "}
+          <Link
+            className="text-pencil underline underline-offset-2"
+            to={tablePath(t.bookId, t.copyOf, `/shape?do=putback&table=${encodeURIComponent(t.name)}`)}
+          >
+            Put back
+          </Link>
+        </>
+      )}
+      {!t.consolidated && t.copyOf === undefined && (
         <Link className="text-pencil underline underline-offset-2" to={tablePath(t.bookId, t.id, "/refresh")}>
           Refresh
         </Link>
