@@ -29,6 +29,7 @@ func TestProbe(t *testing.T) {
 	}{
 		{record{"licence": "LK-9001", "skipper": "Ana María Petersen", "port": "Port Kestrel"}, 1, "500 map[licence:same port:same skipper:same]"},
 		{record{"licence": "lk 9001", "skipper": "ANA MARIA PETERSEN", "length": "12.5"}, 0, "500 map[length:form licence:form skipper:form]"},
+		{record{"skipper": "petersen, ANA MARIA"}, 0, "500 map[skipper:form]"},
 		{record{"licence": "LK-9010", "skipper": "Ana Maria Peterson"}, 0, "500 map[licence:close skipper:close]"},
 		{record{"skipper": "Ana Maria Petersen", "licence": ""}, 0, "500 map[skipper:form]"},
 		{record{"licence": "LK-7777", "skipper": "Ana María Petersen", "port": "Gull Point"}, 0, "501 map[licence:blank port:same skipper:same]"},

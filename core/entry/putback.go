@@ -78,11 +78,15 @@ func (e *PutBack) apply(ctx context.Context, t *table.Table, in Inputs) (*Result
 	}
 	out := made.Select(&table.Selection{Rows: rows})
 	for i, c := range columns {
-		effect := ColumnEffect{Column: c.Name, Cells: len(p.rows), DistinctAfter: distinct(out.Counts(c))}
+		effect := ColumnEffect{Column: c.Name, DistinctAfter: distinct(out.Counts(c))}
+		var was *table.Column
 		if i < len(t.Columns()) {
-			effect.DistinctBefore = distinct(t.Counts(t.Columns()[i]))
+			was = t.Columns()[i]
+			effect.DistinctBefore = distinct(t.Counts(was))
 		}
-		effects = append(effects, effect)
+		if effect.Cells = p.changed(was, c); effect.Cells > 0 {
+			effects = append(effects, effect)
+		}
 	}
 	effect := Effect{Balance: Balance{Before: t.Rows(), Added: len(p.rows), After: len(rows)}, Columns: effects}
 	if len(columns) > len(t.Columns()) {
@@ -155,6 +159,24 @@ func (p *puttingBack) column(c, with *table.Column) *table.Column {
 	}
 	next.Codes, next.View, next.Dict = &table.Codes{At: codes}, nil, b.Dict()
 	return &next
+}
+
+// changed counts the cells of the rows that come back which hold something else than they did.
+func (p *puttingBack) changed(was, is *table.Column) int {
+	n := 0
+	for _, r := range p.rows {
+		now, held := is.Value(r.base)
+		if was == nil || int(r.base) >= p.t.Base() {
+			if held {
+				n++
+			}
+			continue
+		}
+		if before, had := was.Value(r.base); before != now || had != held {
+			n++
+		}
+	}
+	return n
 }
 
 // origins says where the rows came from, those made in the other table as it says.

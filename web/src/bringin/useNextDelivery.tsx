@@ -18,6 +18,7 @@ export function useNextDelivery(book: number, files: Schemas["Upload"][]): { bus
   const names = new Set(files[0]?.preview.names ?? []);
   const asked = Number(query.get("for") ?? 0);
   const alike = (contents.data?.tables ?? [])
+    .filter((t) => t.copyOf === undefined)
     .map((table) => ({ table, shared: table.columns.filter((c) => names.has(c)).length }))
     .filter(({ table, shared }) => table.id === asked || shared * 2 > Math.max(table.columns.length, names.size))
     .toSorted((a, b) => Number(b.table.id === asked) - Number(a.table.id === asked) || b.shared - a.shared)

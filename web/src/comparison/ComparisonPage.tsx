@@ -2,7 +2,7 @@ import { useQuery } from "@tanstack/react-query";
 import { useState } from "react";
 import { useSearchParams } from "react-router";
 import { api, ask, type Schemas, type Table } from "../api/client";
-import { useContents, useJournal } from "../api/queries";
+import { useContents, useJournal, useRegister } from "../api/queries";
 import { Balance } from "../design/Balance";
 import { Button } from "../design/Button";
 import { Segments, Select } from "../design/Field";
@@ -27,7 +27,7 @@ export function ComparisonPage() {
   const after = tables.find((t) => t.id === id("after"));
   const [key, setKey] = useState<Schemas["ComparePair"][]>([]);
   const [cells, setCells] = useState<NonNullable<Asked["cells"]>>("");
-  const [view, setView] = useState<View>("changed");
+  const [chosenView, setView] = useState<View>();
   const [column, setColumn] = useState("");
   const at = (side: "before" | "after", of: Table) => {
     const entry = query.get(`${side}Entry`);
@@ -42,6 +42,7 @@ export function ComparisonPage() {
     queryFn: () => ask(api.POST("/books/{book}/comparison", { params: { path: { book } }, body: asked! })),
   });
   const c = compared.error ? undefined : compared.data;
+  const view = chosenView ?? (c ? firstOf(c) : "changed");
   const set = (part: Record<string, string>) => {
     const next = new URLSearchParams(query);
     for (const [k, v] of Object.entries(part)) next.set(k, v);
@@ -125,6 +126,10 @@ export function ComparisonPage() {
     />
   );
 }
+
+/** The first view that has something to show. */
+const firstOf = (c: Schemas["ComparedTables"]): View =>
+  c.changed > 0 ? "changed" : c.onlyBefore > 0 ? "before" : c.onlyAfter > 0 ? "after" : "counts";
 
 const said = (c: Schemas["ComparedTables"]) =>
   c.changed + c.onlyBefore + c.onlyAfter === 0
@@ -213,7 +218,10 @@ function KeyPairs({ before, after, pairs, onChange, cells, onCells }: KeyProps) 
   const set = (i: number, part: Partial<Schemas["ComparePair"]>) =>
     onChange(pairs.map((p, j) => (i === j ? { ...p, ...part } : p)));
   const names = (t: Table) => t.columns.map((value) => ({ value, name: value }));
-  const first = before.columns.find((c) => !pairs.some((p) => p.before === c)) ?? before.columns[0] ?? "";
+  const register = useRegister(before.id, before.revision);
+  const free = before.columns.filter((c) => !pairs.some((p) => p.before === c));
+  const unique = free.find((c) => register.data?.some((p) => p.column === c && p.rows > 0 && p.unique === p.rows));
+  const first = unique ?? free[0] ?? before.columns[0] ?? "";
   return (
     <>
       <Heading>A row is told by</Heading>
@@ -221,13 +229,13 @@ function KeyPairs({ before, after, pairs, onChange, cells, onCells }: KeyProps) 
         <p className="mb-1.5 text-ink-2">all columns that both have: a row that changed is another.</p>
       )}
       {pairs.map((p, i) => (
-        <p key={i} className="mb-1.5 flex flex-wrap items-center gap-2">
+        <p key={i} className="mb-1.5 flex items-center gap-1.5">
           <Select
             label={`Key of the first, ${i + 1}`}
             value={p.before}
             options={names(before)}
             onChange={(v) => set(i, { before: v, ...(after.columns.includes(v) && { after: v }) })}
-            className="w-36"
+            className="w-[26%]"
           />
           =
           <Select
@@ -235,7 +243,7 @@ function KeyPairs({ before, after, pairs, onChange, cells, onCells }: KeyProps) 
             value={p.after}
             options={names(after)}
             onChange={(v) => set(i, { after: v })}
-            className="w-36"
+            className="w-[26%]"
           />
           <Select
             label={`How key ${i + 1} is compared`}

@@ -5,7 +5,7 @@ import { useRegister } from "../api/queries";
 import { Select } from "../design/Field";
 import { Loading, ProblemNotice } from "../design/Notice";
 import { Value } from "../design/Value";
-import { count, n } from "../design/words";
+import { count, figure, n } from "../design/words";
 import { useBook } from "../shell/useBook";
 import type { Asked } from "./ComparisonPage";
 
@@ -19,9 +19,12 @@ interface Props {
 export function CountsBeside({ asked, before, after }: Props) {
   const { book } = useBook();
   const both = before.columns.filter((c) => after.columns.includes(c));
-  const [by, setBy] = useState(both[0] ?? "");
-  const [of, setOf] = useState("");
   const register = useRegister(before.id, before.revision);
+  const [chosen, setBy] = useState("");
+  const [of, setOf] = useState("");
+  // A category says more than an id: the first column of few values.
+  const few = (register.data ?? []).find((p) => both.includes(p.column) && p.distinct > 1 && p.distinct <= 200);
+  const by = chosen || (register.data ? (few?.column ?? both[0] ?? "") : "");
   const numbers = (register.data ?? []).filter((p) => p.reading === "number" && both.includes(p.column));
   const counts = useQuery({
     queryKey: ["compared counts", book, asked, by, of],
@@ -111,10 +114,10 @@ function Two({ before, after }: { before?: string; after?: string }) {
   return (
     <td className="truncate pl-2 text-right" title={`${before || "–"} → ${after || "–"}`}>
       {before === after ? (
-        <span className="text-ink-2">{before}</span>
+        <span className="text-ink-2">{figure(before ?? "")}</span>
       ) : (
         <>
-          {before || "–"} → <span className="text-red">{after || "–"}</span>
+          {figure(before || "–")} → <span className="text-red">{figure(after || "–")}</span>
         </>
       )}
     </td>

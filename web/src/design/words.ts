@@ -3,6 +3,9 @@ const grouped = new Intl.NumberFormat("en-GB");
 /** 6214 as 6,214. */
 export const n = (value: number) => grouped.format(value);
 
+/** A decimal figure of any length with its thousands grouped: 4533113.5 as 4,533,113.5. */
+export const figure = (text: string) => text.replace(/^-?\d+/, (whole) => whole.replace(/\B(?=(\d{3})+$)/g, ","));
+
 /** A count with its noun: 1 row, 6,214 rows. */
 export const count = (value: number, one: string, many = one + "s") => `${n(value)} ${value === 1 ? one : many}`;
 

@@ -10,7 +10,7 @@ import { Value } from "../design/Value";
 import { count, n } from "../design/words";
 import { useBook } from "../shell/useBook";
 import { EffectPairs } from "./EffectPairs";
-import { moves, usePosting } from "./PostBar";
+import { effectWords, moves, usePosting } from "./PostBar";
 import { EntryForm, forms, type FormKind } from "./EntryForm";
 import type { Shaping } from "./ShapeForms";
 import { usePinned } from "./usePinned";
@@ -101,6 +101,7 @@ export function ShapePage() {
           {effect &&
             moves(effect) &&
             effect.columns.map((c) => c.top && <Parts key={c.column} column={c.column} top={c.top} />)}
+          {effect && kind === "putback" && <p className="py-2">{effectWords(effect)}</p>}
           {effect && kind === "check" && <p className="py-4">It holds on every row. Post it to keep it so.</p>}
           {effect && effect.columns.some((c) => c.dropped) && <Dropped columns={effect.columns} />}
           {effect && kind !== "check" && !effect.shape && effect.changed === 0 && !moves(effect) && (

@@ -39,9 +39,6 @@ export function TableHead({ table, children }: { table: Table; children?: ReactN
       <NavLink to={to("/journal")} className={tab}>
         Journal
       </NavLink>
-      <NavLink to={to("/watches")} className={tab}>
-        Watches
-      </NavLink>
       <div className="ml-auto flex gap-1.5 pb-1.5">
         {children}
         <ButtonLink to={to("/shape")}>Shape</ButtonLink>
@@ -82,7 +79,10 @@ export function TableSub({ table: t }: { table: Table }) {
         <Link className="text-pencil underline underline-offset-2" to={tablePath(t.bookId, t.id, "/refresh")}>
           Refresh
         </Link>
-      )}
+      )}{" "}
+      <Link className="text-pencil underline underline-offset-2" to={tablePath(t.bookId, t.id, "/watches")}>
+        Watches
+      </Link>
     </>
   );
 }

@@ -48,6 +48,7 @@ export function CheckPage() {
                   {name}
                 </span>
                 <Input
+                  aria-label={name}
                   className="w-full"
                   value={record[name] ?? ""}
                   onChange={(e) => setRecord({ ...record, [name]: e.target.value })}

@@ -2,7 +2,7 @@ import type { Row, Schemas } from "../api/client";
 import { Check } from "../design/Field";
 import { Notice } from "../design/Notice";
 import { Value } from "../design/Value";
-import { count, n } from "../design/words";
+import { count, figure, n } from "../design/words";
 
 interface Props {
   broken: Schemas["DeliveryWatch"][];
@@ -19,7 +19,7 @@ export function HeldNotice({ broken, accepted, onAccept }: Props) {
     <Notice key={b.watch.id} tone="red">
       <p>
         <b className="font-semibold">The delivery is held.</b> It breaks the watch that {b.watch.words}
-        {b.watch.finding?.figure && `: it is ${b.watch.finding.figure}`}
+        {b.watch.finding?.figure && `: it is ${figure(b.watch.finding.figure)}`}
         {b.watch.finding && !b.watch.finding.figure && (
           <>
             : {count(b.watch.finding.against, "row")}

@@ -12,18 +12,10 @@ export function WatchLine({ table }: { table: Table }) {
   const to = tablePath(table.bookId, table.id, "/watches");
   return (
     <p className="py-1.5" aria-label="Watches">
-      {broken.length === 0 ? (
-        <span className="text-green">
-          {watches.length === 1 ? "Its watch holds" : `All ${count(watches.length, "watch", "watches")} hold`}.
-        </span>
-      ) : (
-        <span className="text-red">
-          {n(broken.length)} of {count(watches.length, "watch", "watches")}{" "}
-          {broken.length === 1 ? "does not hold" : "do not hold"}: {broken[0]!.words}.
-        </span>
-      )}{" "}
-      <Link className="text-pencil underline underline-offset-2" to={to}>
-        Watches
+      <Link className={`hover:underline ${broken.length === 0 ? "text-green" : "text-red"}`} to={to}>
+        {broken.length === 0
+          ? `${watches.length === 1 ? "Its watch holds" : `All ${count(watches.length, "watch", "watches")} hold`}.`
+          : `${n(broken.length)} of ${count(watches.length, "watch", "watches")} ${broken.length === 1 ? "does not hold" : "do not hold"}: ${broken[0]!.words}${broken.length > 1 ? ", …" : "."}`}
       </Link>
     </p>
   );

@@ -7,7 +7,7 @@ import { Button, ButtonLink } from "../design/Button";
 import { Loading, ProblemNotice } from "../design/Notice";
 import { Heading, Page, Spread } from "../design/Spread";
 import { Value } from "../design/Value";
-import { count, n } from "../design/words";
+import { count, figure, n } from "../design/words";
 import { tablePath, useBook } from "../shell/useBook";
 import { plainColumns, RowGrid } from "../tables/RowGrid";
 import { TableHead, TableSub } from "../tables/TableHead";
@@ -47,7 +47,7 @@ export function WatchesPage() {
                     onClick={() => choose(w.id)}
                     className={`cursor-pointer border-b border-rule-2 align-baseline ${w === at ? "bg-pencil-bg" : "hover:bg-paper-2"}`}
                   >
-                    <td className="py-1.5 pr-2 font-semibold first-letter:uppercase">{w.words}</td>
+                    <td className="py-1.5 pr-2 font-semibold">{w.words}</td>
                     <td className="w-[30%] py-1.5 text-right">{state(w)}</td>
                     <td className="w-[52px] text-right">
                       <Button
@@ -82,7 +82,7 @@ export function WatchesPage() {
       right={
         <Page
           side="right"
-          title={at ? <span className="first-letter:uppercase inline-block">{at.words}</span> : "What breaks a watch"}
+          title={at?.words ?? "What breaks a watch"}
           sub={at && (at.finding?.holds ? "It holds on every row." : "Rows of the table as it stands.")}
           foot={
             all.length > 0 && (
@@ -111,11 +111,11 @@ export function WatchesPage() {
 function state(w: Schemas["Watch"]) {
   if (!w.finding) return <span className="text-red">cannot be checked</span>;
   if (w.finding.holds) {
-    return <span className="text-green">holds{w.finding.figure && `, ${w.finding.figure}`}</span>;
+    return <span className="text-green">holds{w.finding.figure && `, ${figure(w.finding.figure)}`}</span>;
   }
   return (
     <span className="text-red">
-      {w.finding.figure ? `is ${w.finding.figure}` : `${count(w.finding.against, "row")} against it`}
+      {w.finding.figure ? `is ${figure(w.finding.figure)}` : `${count(w.finding.against, "row")} against it`}
     </span>
   );
 }
@@ -145,7 +145,7 @@ function Broken({ watch: w, finding: f, table, revision }: BrokenProps) {
     <>
       {f.figure && (
         <p className="py-2">
-          The total is <b className="font-serif text-[17px] font-semibold">{f.figure}</b>
+          The total is <b className="font-serif text-[17px] font-semibold">{figure(f.figure)}</b>
           {f.unread > 0 && <span className="text-ochre">; {count(f.unread, "row")} hold no number</span>}.
         </p>
       )}
