@@ -43,6 +43,7 @@ type Measured struct {
 	Answers struct {
 		Distinct []int `json:"distinct"`
 		Kept     int   `json:"kept"`
+		Joined   int   `json:"joined,omitempty"` // bytes of the texts joined
 	} `json:"answers"`
 	Peak int `json:"peak"` // MiB
 }

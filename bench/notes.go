@@ -20,6 +20,7 @@ import (
 	"grandledger/core/condition"
 	"grandledger/core/duplicate"
 	"grandledger/core/entry"
+	"grandledger/core/survivorship"
 	"grandledger/core/table"
 	"grandledger/core/tally"
 	"grandledger/core/tidy"
@@ -86,7 +87,7 @@ func generateNotes(lines, flat string, rows int) error {
 }
 
 // noteSteps in the order they are done.
-var noteSteps = []string{"json read", "json filter", "csv read", "csv counts", "csv tidy"}
+var noteSteps = []string{"json read", "json filter", "csv read", "csv counts", "csv tidy", "csv repeats", "csv combine", "csv sort"}
 
 // runNotes measures both sides on the notes.
 func runNotes(rows, rounds int) error {
@@ -120,7 +121,7 @@ func runNotes(rows, rounds int) error {
 				return err
 			}
 			us[part] = append(us[part], m)
-			if us[part][0].Answers.Kept != engine[part][0].Answers.Kept || fmt.Sprint(us[part][0].Answers.Distinct) != fmt.Sprint(engine[part][0].Answers.Distinct) {
+			if us[part][0].Answers.Kept != engine[part][0].Answers.Kept || us[part][0].Answers.Joined != engine[part][0].Answers.Joined || fmt.Sprint(us[part][0].Answers.Distinct) != fmt.Sprint(engine[part][0].Answers.Distinct) {
 				return fmt.Errorf("%s: the answers differ: %+v and %+v", part, us[part][0].Answers, engine[part][0].Answers)
 			}
 			if part == "json" {
@@ -203,6 +204,25 @@ func oursNotes(part, file string) error {
 			return fmt.Errorf("tidied %v (%w)", r, err)
 		}
 		lap("csv tidy")
+		kept, err := entry.Apply(ctx, &entry.Duplicates{Key: []string{"skipper", "vessel"}, Choice: entry.Choice{Keep: duplicate.First}}, t, entry.Inputs{})
+		if err != nil {
+			return err
+		}
+		m.Answers.Kept = kept.Table.Rows()
+		lap("csv repeats")
+		combined, err := entry.Apply(ctx, &entry.Merge{Key: []string{"buyer"}, Columns: []entry.MergeColumn{{Column: "ground", Rule: survivorship.JoinDistinct}}}, t, entry.Inputs{})
+		if err != nil {
+			return err
+		}
+		lap("csv combine")
+		m.Answers.Joined = joined(combined.Table)
+		buyer, _, _ := t.Column("buyer")
+		landed, _, _ := t.Column("landed_on")
+		begun = time.Now()
+		if order := table.Sorted(t, []table.SortKey{{Column: buyer}, {Column: landed}}); len(order) != t.Rows() {
+			return fmt.Errorf("%d rows in order", len(order))
+		}
+		lap("csv sort")
 	} else {
 		if err := filterNotes(ctx, t, filepath.Join(filepath.Dir(file), "ours.csv"), &m); err != nil {
 			return err
@@ -211,6 +231,16 @@ func oursNotes(part, file string) error {
 	}
 	m.Peak = peak()
 	return json.NewEncoder(os.Stdout).Encode(m)
+}
+
+// joined is the bytes of the joined grounds.
+func joined(t *table.Table) (bytes int) {
+	c, _, _ := t.Column("ground")
+	for row := range t.Rows() {
+		v, _ := c.Value(t.BaseRow(row))
+		bytes += len(v)
+	}
+	return bytes
 }
 
 // filterNotes removes repeats, keeps rows by a condition and writes five columns.

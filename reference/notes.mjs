@@ -37,6 +37,11 @@ if (part === "json") {
   const counts = columns.map(([c]) => `create table "c_${c}" as select "${c}", count(*) n from t group by all order by n desc`);
   await time("csv counts", ...counts);
   await time("csv tidy", `create table tidied as select lower(trim(note_no)) note_no from t`);
+  await time("csv repeats", `create table kept as select t.* from t join (select min(rowid) r from t group by skipper, vessel) k on t.rowid = k.r`);
+  await time("csv combine", `create table combined as select buyer, string_agg(distinct ground, '; ') ground from t group by buyer`);
+  await time("csv sort", `create table sorted as select rowid r from t order by buyer, landed_on`);
+  result.answers.kept = Number((await engine.runAndReadAll(`select count(*) from kept`)).getRows()[0][0]);
+  result.answers.joined = Number((await engine.runAndReadAll(`select sum(strlen(ground)) from combined`)).getRows()[0][0]);
   result.answers.distinct = [];
   for (const [c] of columns) result.answers.distinct.push(Number((await engine.runAndReadAll(`select count(*) from "c_${c}"`)).getRows()[0][0]));
 }

@@ -118,33 +118,45 @@ func (g *Groups) Each(of func(row int, m Member)) {
 }
 
 // Members lists the rows of each group, groups in order of their first row; a row without a key
-// is alone. Cost: O(rows), 4 bytes a row and 8 a group.
+// is alone. Cost: O(rows), 8 bytes a row and 8 a group.
 func (g *Groups) Members() survivorship.Groups {
-	places := make([]uint32, len(g.of)) // of the group of each row, from 0
-	at := make([]uint32, len(g.sizes))  // place of each group, from 1
-	sizes := make([]uint32, 0, len(g.sizes))
+	out := survivorship.Groups{Rows: make([]uint32, len(g.of)), Group: make([]uint32, len(g.of))}
+	sizes := g.sizes[1:] // groups are numbered in the order of their first rows
+	if g.NoKey == 0 {
+		for row, group := range g.of {
+			out.Group[row] = group - 1
+		}
+	} else {
+		sizes = g.places(out.Group)
+	}
+	out.Starts = make([]uint32, len(sizes)+1)
+	for i, size := range sizes {
+		out.Starts[i+1] = out.Starts[i] + size
+	}
+	next := slices.Clone(out.Starts)
+	for row, place := range out.Group {
+		out.Rows[next[place]] = uint32(row)
+		next[place]++
+	}
+	return out
+}
+
+// places numbers the groups with rows without a key among them, from 0, and gives their sizes.
+func (g *Groups) places(of []uint32) (sizes []uint32) {
+	at := make([]uint32, len(g.sizes)) // place of each group, from 1
 	for row, group := range g.of {
 		switch {
 		case group == 0:
-			places[row] = uint32(len(sizes))
+			of[row] = uint32(len(sizes))
 			sizes = append(sizes, 1)
 			continue
 		case at[group] == 0:
 			sizes = append(sizes, g.sizes[group])
 			at[group] = uint32(len(sizes))
 		}
-		places[row] = at[group] - 1
+		of[row] = at[group] - 1
 	}
-	out := survivorship.Groups{Starts: make([]uint32, len(sizes)+1), Rows: make([]uint32, len(g.of))}
-	for i, size := range sizes {
-		out.Starts[i+1] = out.Starts[i] + size
-	}
-	next := slices.Clone(out.Starts)
-	for row, place := range places {
-		out.Rows[next[place]] = uint32(row)
-		next[place]++
-	}
-	return out
+	return sizes
 }
 
 // Group is one group of equal rows: how many, the positions of the first of them, and

@@ -12,8 +12,8 @@ import (
 )
 
 // Gather makes one row of the rows that are equal on a key: the cells of some columns become
-// a list in the first of them, which keeps its other cells. It is the way back from rows that
-// a list was split into.
+// a list in the first of them, which keeps its other cells; where one is blank, the next that is
+// not stands for it. It is the way back from rows that a list was split into.
 type Gather struct {
 	Key      []string `json:"key"`
 	Columns  []string `json:"columns"`
@@ -26,7 +26,7 @@ func (e *Gather) Words() string {
 }
 
 // Cost: O(base rows) for each column that is gathered and O(rows) for each other one.
-func (e *Gather) apply(_ context.Context, t *table.Table, _ Inputs) (*Result, error) {
+func (e *Gather) apply(ctx context.Context, t *table.Table, _ Inputs) (*Result, error) {
 	if len(e.Key) == 0 || len(e.Columns) == 0 {
 		return nil, problem.New("Choose what rows have in common, and what is listed", "there is nothing to gather by, or nothing to gather")
 	}
@@ -44,32 +44,31 @@ func (e *Gather) apply(_ context.Context, t *table.Table, _ Inputs) (*Result, er
 		key = append(key, c)
 	}
 	groups := duplicate.Find(t, duplicate.Exactly(key), false).Members()
-	kept, merged := merging(t, groups)
-	if len(merged) == 0 {
+	if groups.Len() == t.Rows() {
 		return nil, problem.New("Choose fewer columns, or others", "no two rows have the same %s", listing(e.Key))
 	}
-	m := &merge{t: t, out: t.Select(kept), groups: groups}
-	m.effect.Balance = Balance{Before: t.Rows(), Merged: len(merged), After: len(kept.Rows)}
+	m := newMerge(t, groups)
 	rule := survivorship.List
 	if e.Distinct {
 		rule = survivorship.ListDistinct
 	}
 	for _, name := range e.Columns {
-		if err := m.column(name, rule, ""); err != nil {
-			return nil, err
-		}
-		c, at, _ := m.out.Column(name)
-		next := *c
-		next.Reading = reading.Reading{Kind: reading.List}
-		m.out = m.out.With(at, &next)
+		m.column(ctx, name, rule, "")
 	}
 	for _, c := range t.Columns() {
-		if slices.Contains(e.Key, c.Name) || slices.Contains(e.Columns, c.Name) {
-			continue
-		}
-		if err := m.column(c.Name, survivorship.First, ""); err != nil {
-			return nil, err
+		if !slices.Contains(e.Key, c.Name) && !slices.Contains(e.Columns, c.Name) {
+			m.column(ctx, c.Name, survivorship.First, "")
 		}
 	}
-	return &Result{Table: m.out, Effect: m.effect}, nil
+	r, err := m.result()
+	if err != nil {
+		return nil, err
+	}
+	for _, name := range e.Columns {
+		c, at, _ := r.Table.Column(name)
+		next := *c
+		next.Reading = reading.Reading{Kind: reading.List}
+		r.Table = r.Table.With(at, &next)
+	}
+	return r, nil
 }

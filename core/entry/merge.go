@@ -4,7 +4,10 @@ import (
 	"cmp"
 	"context"
 	"fmt"
+	"runtime"
 	"slices"
+
+	"golang.org/x/sync/errgroup"
 
 	"grandledger/core/duplicate"
 	"grandledger/core/problem"
@@ -92,34 +95,14 @@ func (e *Merge) apply(ctx context.Context, t *table.Table, _ Inputs) (*Result, e
 		return nil, problem.New("Make it shorter", "the separator is longer than 100 bytes")
 	}
 	groups := duplicate.Find(t, key, e.Apart).Members()
-	kept, merged := merging(t, groups)
-	if len(merged) == 0 {
+	if groups.Len() == t.Rows() {
 		return nil, problem.New("Choose fewer columns, or others", "no two rows have the same %s", listing(e.Key))
 	}
-	m := &merge{t: t, out: t.Select(kept), groups: groups}
-	m.effect.Balance = Balance{Before: t.Rows(), Merged: len(merged), After: len(kept.Rows)}
+	m := newMerge(t, groups)
 	for _, c := range t.Columns() {
-		if err := ctx.Err(); err != nil {
-			return nil, err
-		}
-		if err := m.column(c.Name, e.rule(c.Name), e.separator()); err != nil {
-			return nil, err
-		}
+		m.column(ctx, c.Name, e.rule(c.Name), e.separator())
 	}
-	return &Result{Table: m.out, Effect: m.effect}, nil
-}
-
-// merging tells the first rows of groups from the others, as base rows.
-func merging(t *table.Table, groups survivorship.Groups) (kept *table.Selection, merged []uint32) {
-	kept = &table.Selection{Rows: make([]uint32, 0, groups.Len())}
-	for group := range groups.Len() {
-		rows := groups.Of(group)
-		kept.Rows = append(kept.Rows, t.BaseRow(int(rows[0])))
-		for _, row := range rows[1:] {
-			merged = append(merged, t.BaseRow(int(row)))
-		}
-	}
-	return kept, merged
+	return m.result()
 }
 
 // merge is a table whose rows become one for each group, column by column.
@@ -127,48 +110,97 @@ type merge struct {
 	t, out *table.Table
 	groups survivorship.Groups
 	effect Effect
+	work   errgroup.Group
+	made   []*mergedColumn
 }
 
-// column makes the values of a column, and notes what that did.
-func (m *merge) column(name string, rule survivorship.Rule, separator string) error {
+// mergedColumn is a column of a merge, and what it does.
+type mergedColumn struct {
+	at     int
+	next   *table.Column
+	unread int
+	effect *ColumnEffect // nil where nothing differs and nothing changes
+	err    error
+}
+
+// newMerge keeps the first row of each group.
+func newMerge(t *table.Table, groups survivorship.Groups) *merge {
+	kept := &table.Selection{Rows: make([]uint32, groups.Len())}
+	for group := range kept.Rows {
+		kept.Rows[group] = t.BaseRow(int(groups.Of(group)[0]))
+	}
+	m := &merge{t: t, out: t.Select(kept), groups: groups}
+	m.effect.Balance = Balance{Before: t.Rows(), Merged: t.Rows() - groups.Len(), After: groups.Len()}
+	m.work.SetLimit(runtime.GOMAXPROCS(0))
+	return m
+}
+
+// column makes the values of a column, beside others.
+func (m *merge) column(ctx context.Context, name string, rule survivorship.Rule, separator string) {
+	made := &mergedColumn{}
+	m.made = append(m.made, made)
+	m.work.Go(func() error {
+		made.err = m.make(ctx, made, name, rule, separator)
+		return nil // errors are told in the order of the columns
+	})
+}
+
+func (m *merge) make(ctx context.Context, made *mergedColumn, name string, rule survivorship.Rule, separator string) error {
+	if err := ctx.Err(); err != nil {
+		return err
+	}
 	c, at, err := column(m.t, name)
 	if err != nil {
 		return err
 	}
-	made, err := survivorship.Make(m.t, c, m.groups, rule, separator)
+	values, err := survivorship.Make(m.t, c, m.groups, rule, separator)
 	if err != nil {
 		return err
 	}
-	next := c
-	if made.Changed > 0 {
-		next = m.placed(c, made)
-		m.out = m.out.With(at, next)
+	made.at, made.next, made.unread = at, c, values.Unread
+	if values.Changed > 0 {
+		made.next = m.placed(c, values)
 	}
-	m.effect.Unread += made.Unread
-	if made.Differ == 0 && made.Changed == 0 && made.Dropped == 0 {
+	if values.Differ == 0 && values.Changed == 0 && values.Dropped == 0 {
 		return nil
 	}
-	counts := m.out.Counts(next)
-	e := ColumnEffect{Column: name, Cells: made.Changed, Dropped: made.Dropped, Differ: made.Differ, DistinctBefore: distinct(m.t.Counts(c)), DistinctAfter: distinct(counts)}
+	counts := m.out.Counts(made.next)
+	made.effect = &ColumnEffect{Column: name, Cells: values.Changed, Dropped: values.Dropped, Differ: values.Differ, DistinctBefore: distinct(m.t.Counts(c)), DistinctAfter: distinct(counts)}
 	if !rule.Picks() {
-		e.Top = tally.Top(next, counts, 20)
+		made.effect.Top = tally.Top(made.next, counts, 20)
 	}
-	m.effect.Columns = append(m.effect.Columns, e)
 	return nil
 }
 
+// result waits for all columns.
+func (m *merge) result() (*Result, error) {
+	_ = m.work.Wait() // no error is given to it
+	out := m.out
+	for _, c := range m.made {
+		if c.err != nil {
+			return nil, c.err
+		}
+		m.effect.Unread += c.unread
+		if c.next != m.t.Columns()[c.at] {
+			out = out.With(c.at, c.next)
+		}
+		if c.effect != nil {
+			m.effect.Columns = append(m.effect.Columns, *c.effect)
+		}
+	}
+	return &Result{Table: out, Effect: m.effect}, nil
+}
+
 // placed puts the values made into the first rows of the groups. Rows that do not stand keep their
-// cells, as they may be returned.
+// cells, as they may be returned; those that were merged away never are.
 func (m *merge) placed(c *table.Column, made *survivorship.Made) *table.Column {
 	next := *c
 	next.View, next.Dict = nil, made.Dict
-	codes := make([]uint32, m.t.Base())
+	var codes []uint32
 	if m.t.Selection() != nil {
 		next.Dict, codes = withOthers(m.t, c, made.Dict)
-	} else if made.Dict == c.Dict {
-		for base := range codes {
-			codes[base] = c.Code(uint32(base))
-		}
+	} else {
+		codes = make([]uint32, m.t.Base())
 	}
 	for group, code := range made.Codes {
 		codes[m.t.BaseRow(int(m.groups.Of(group)[0]))] = code

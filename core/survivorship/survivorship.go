@@ -7,7 +7,6 @@ package survivorship
 import (
 	"runtime"
 	"slices"
-	"sync"
 
 	"grandledger/core/problem"
 	"grandledger/core/reading"
@@ -51,8 +50,8 @@ func (r Rule) Picks() bool {
 }
 
 // Groups lists the rows of groups by position: those of group g are Rows[Starts[g]:Starts[g+1]],
-// in order, at least one.
-type Groups struct{ Starts, Rows []uint32 }
+// in order, at least one. Group is the group of each row.
+type Groups struct{ Starts, Rows, Group []uint32 }
 
 // Len is the number of groups.
 func (g Groups) Len() int { return len(g.Starts) - 1 }
@@ -87,9 +86,13 @@ func Make(t *table.Table, c *table.Column, g Groups, rule Rule, separator string
 			return refuse("Read it as numbers first, or choose another rule", "the %s of %s cannot be worked out, as it is read as %s", rule, c.Name, r.Words())
 		}
 	}
-	m := &making{c: c, codes: t.LogicalCodes(c), groups: g, blank: blanks(c), rule: rule, separator: separator}
-	m.prepare()
+	m := &making{c: c, codes: t.LogicalCodes(c), groups: g, blanks: c.Dict.Blank(), rule: rule, separator: separator}
 	out := &Made{Dict: c.Dict, Codes: make([]uint32, g.Len())}
+	if rule == First || rule == Last {
+		m.pass(out, t.Counts(c))
+		return out, nil
+	}
+	m.prepare()
 	if !m.run(out) {
 		return refuse("Choose a key with smaller groups, or another rule", "a value of %s would be longer than %d MiB, or all of them longer than 4 GiB", c.Name, MaxValue>>20)
 	}
@@ -104,22 +107,12 @@ func listed() string {
 	return words
 }
 
-// blanks says of each code whether its value is blank; Missing is.
-func blanks(c *table.Column) []bool {
-	out := make([]bool, c.Dict.Len()+1)
-	out[table.Missing] = true
-	for _, code := range c.Dict.Blank() {
-		out[code] = true
-	}
-	return out
-}
-
 // making is a column being worked out.
 type making struct {
 	c         *table.Column
 	codes     []uint32
 	groups    Groups
-	blank     []bool
+	blanks    []uint32 // codes of blank values, which are few
 	rule      Rule
 	separator string
 
@@ -129,47 +122,109 @@ type making struct {
 	items   [][]string
 }
 
+// blank says whether a cell says nothing.
+func (m *making) blank(code uint32) bool {
+	return code == table.Missing || len(m.blanks) > 0 && slices.Contains(m.blanks, code)
+}
+
+// pass picks the first or the last value of every group in passes over the rows as they stand, so
+// that only what is asked of the groups, which are fewer, lies far apart.
+func (m *making) pass(out *Made, counts []uint32) {
+	blanks := counts[table.Missing] > 0
+	for _, code := range m.blanks {
+		blanks = blanks || counts[code] > 0
+	}
+	picked := out.Codes
+	switch {
+	case !blanks:
+		for group := range picked {
+			rows := m.groups.Of(group)
+			picked[group] = m.codes[rows[0]]
+			if m.rule == Last {
+				picked[group] = m.codes[rows[len(rows)-1]]
+			}
+		}
+	default:
+		for row, code := range m.codes {
+			if group := m.groups.Group[row]; !m.blank(code) && (m.rule == Last || picked[group] == table.Missing) {
+				picked[group] = code
+			}
+		}
+	}
+	differs := make([]bool, len(picked))
+	for row, code := range m.codes {
+		if group := m.groups.Group[row]; picked[group] != code && (!blanks || !m.blank(code)) {
+			differs[group] = true
+			out.Dropped++
+		}
+	}
+	for group, code := range picked {
+		first := m.codes[m.groups.Rows[m.groups.Starts[group]]]
+		if code == table.Missing { // nothing is said in it
+			picked[group] = first
+			continue
+		}
+		if differs[group] {
+			out.Differ++
+		}
+		if code != first {
+			out.Changed++
+		}
+	}
+}
+
 // atOnce is how many groups one goroutine makes values for before they are given codes.
 const atOnce = 1 << 14
 
-// run makes the values. Groups are shared out in stretches; where values are made, they are given
-// codes in the order of the groups, so that the result does not depend on the number of cores. It is
-// false where a value, or all of them, would be too long.
+// run makes the values. Groups are shared out in stretches, and while the values of some are given
+// codes those of the next are made; codes are given in the order of the groups, so that the result
+// does not depend on the number of cores. It is false where a value, or all of them, would be too
+// long.
 func (m *making) run(out *Made) bool {
-	workers := make([]*worker, min(runtime.GOMAXPROCS(0), 1+m.groups.Len()/atOnce))
-	for i := range workers {
-		workers[i] = &worker{making: m, out: out.Codes, count: map[uint32]int{}}
+	var waves [2][]*worker
+	for i := range waves {
+		for range min(runtime.GOMAXPROCS(0), 1+m.groups.Len()/atOnce) {
+			waves[i] = append(waves[i], &worker{making: m, out: out.Codes})
+		}
 	}
-	var b *table.DictBuilder
-	var codes []uint32
-	if !m.rule.Picks() {
-		b = table.NewDictBuilder()
-	}
-	for at := 0; at < m.groups.Len(); {
-		var all sync.WaitGroup
-		for _, w := range workers {
+	at := 0
+	begin := func(wave []*worker) {
+		for _, w := range wave {
 			from, to := at, min(at+atOnce, m.groups.Len())
-			all.Go(func() { w.stretch(from, to) })
+			w.done.Go(func() { w.stretch(from, to) })
 			at = to
 		}
-		all.Wait()
-		if b == nil {
-			continue
+	}
+	b, codes := table.NewDictBuilder(), make([]uint32, 0, m.groups.Len())
+	begin(waves[0])
+	for now := 0; ; now = 1 - now {
+		for _, w := range waves[now] {
+			w.done.Wait()
 		}
-		for _, w := range workers {
-			if w.long || !b.Room(codes, len(w.text)) {
+		last := at == m.groups.Len()
+		if !last {
+			begin(waves[1-now])
+		}
+		for _, w := range waves[now] {
+			if w.long || !m.rule.Picks() && !b.Room(codes, len(w.text)) {
+				for _, other := range waves[1-now] {
+					other.done.Wait()
+				}
 				return false
 			}
 			codes = b.Encode(codes, w.text, nil, w.spans)
 		}
+		if last {
+			break
+		}
 	}
-	for _, w := range workers {
+	for _, w := range append(waves[0], waves[1]...) {
 		out.Differ += w.differ
 		out.Changed += w.changed
 		out.Dropped += w.dropped
 		out.Unread += w.unread
 	}
-	if b != nil {
+	if !m.rule.Picks() {
 		out.Dict, out.Codes = b.Finish(codes), codes
 	}
 	return true

@@ -6,6 +6,7 @@ import (
 	"slices"
 	"strconv"
 	"strings"
+	"sync"
 	"unicode/utf8"
 
 	"grandledger/core/reading"
@@ -41,10 +42,12 @@ type worker struct {
 	out   []uint32
 	said  []uint32 // codes of the group that are not blank, row by row
 	once  []uint32 // each once, in order
-	count map[uint32]int
+	seen  []uint32 // by code: the group it was last seen in, from 1
+	count []uint32 // by code: how often in the group, of the most frequent
 	text  []byte
 	spans []uint64
 	long  bool // a value is too long, or all are
+	done  sync.WaitGroup
 
 	differ, changed, dropped, unread int
 }
@@ -57,11 +60,11 @@ func (w *worker) stretch(from, to int) {
 		first := w.codes[rows[0]]
 		w.said = w.said[:0]
 		for _, row := range rows {
-			if code := w.codes[row]; !w.blank[code] {
+			if code := w.codes[row]; !w.blank(code) {
 				w.said = append(w.said, code)
 			}
 		}
-		w.distinct()
+		w.distinct(uint32(group + 1))
 		if len(w.once) > 1 {
 			w.differ++
 		}
@@ -90,27 +93,26 @@ func (w *worker) stretch(from, to int) {
 	}
 }
 
-// linear is how many values of a group are looked through before a map is worth it.
-const linear = 32
+// linear is how many values of a group are looked through before they are marked where they lie.
+const linear = 16
 
 // distinct lists the codes of the group each once.
-func (w *worker) distinct() {
+func (w *worker) distinct(group uint32) {
 	w.once = w.once[:0]
-	clear(w.count)
-	for _, code := range w.said {
-		if n := len(w.once); n < linear {
+	if len(w.said) <= linear {
+		for _, code := range w.said {
 			if !slices.Contains(w.once, code) {
 				w.once = append(w.once, code)
 			}
-			continue
 		}
-		if len(w.count) == 0 {
-			for _, known := range w.once {
-				w.count[known] = 1
-			}
-		}
-		if w.count[code] == 0 {
-			w.count[code] = 1
+		return
+	}
+	if w.seen == nil {
+		w.seen = make([]uint32, w.c.Dict.Len()+1)
+	}
+	for _, code := range w.said {
+		if w.seen[code] != group {
+			w.seen[code] = group
 			w.once = append(w.once, code)
 		}
 	}
@@ -120,12 +122,15 @@ func (w *worker) distinct() {
 func (w *worker) pick() uint32 {
 	best := w.once[0]
 	switch {
-	case len(w.once) == 1 || w.rule == First:
+	case len(w.once) == 1:
 		return best
-	case w.rule == Last:
-		return w.said[len(w.said)-1]
 	case w.rule == Frequent:
-		clear(w.count)
+		if w.count == nil {
+			w.count = make([]uint32, w.c.Dict.Len()+1)
+		}
+		for _, code := range w.once {
+			w.count[code] = 0
+		}
 		for _, code := range w.said {
 			w.count[code]++
 		}

@@ -3,6 +3,8 @@ package table
 import (
 	"fmt"
 	"math/bits"
+	"runtime"
+	"slices"
 	"strings"
 	"sync"
 	"unicode"
@@ -67,14 +69,22 @@ func (d *Dict) Value(code uint32) string {
 }
 
 // Blank lists the codes of the values that are empty or white space alone. The first call
-// looks at every value, O(Len).
+// looks at every value, O(Len) on all cores.
 func (d *Dict) Blank() []uint32 {
 	d.blankOnce.Do(func() {
-		for c := uint32(1); c <= uint32(d.Len()); c++ {
-			if isBlank(d.Value(c)) {
-				d.blank = append(d.blank, c)
-			}
+		found := make([][]uint32, min(runtime.GOMAXPROCS(0), 1+d.Len()>>16))
+		var work sync.WaitGroup
+		for part := range found {
+			work.Go(func() {
+				for c := 1 + d.Len()*part/len(found); c <= d.Len()*(part+1)/len(found); c++ {
+					if isBlank(d.Value(uint32(c))) {
+						found[part] = append(found[part], uint32(c))
+					}
+				}
+			})
 		}
+		work.Wait()
+		d.blank = slices.Concat(found...)
 	})
 	return d.blank
 }
