@@ -4,7 +4,6 @@ import (
 	"context"
 	"encoding/json"
 	"fmt"
-	"slices"
 
 	"grandledger/api"
 	"grandledger/core/duplicate"
@@ -94,15 +93,14 @@ func becoming(ctx context.Context, t *table.Table, groups *duplicate.Groups, par
 		first[uint32(g.Rows[0].Row)] = i
 	}
 	members, rows := groups.Members(), &table.Selection{}
-	for group := range members.Len() {
-		of := members.Of(group)
-		if _, ok := first[t.BaseRow(int(of[0]))]; ok {
-			rows.Rows = append(rows.Rows, of...)
-		}
+	wanted := make([]bool, members.Len())
+	for group, row := range members.First {
+		_, wanted[group] = first[t.BaseRow(int(row))]
 	}
-	slices.Sort(rows.Rows) // positions so far, in the order of the table
-	for i, at := range rows.Rows {
-		rows.Rows[i] = t.BaseRow(int(at))
+	for row, group := range members.Group {
+		if wanted[group] {
+			rows.Rows = append(rows.Rows, t.BaseRow(row))
+		}
 	}
 	r, err := entry.Apply(ctx, e, t.Select(rows), entry.Inputs{})
 	if err != nil {

@@ -53,14 +53,14 @@ func (e *Gather) apply(ctx context.Context, t *table.Table, _ Inputs) (*Result, 
 		rule = survivorship.ListDistinct
 	}
 	for _, name := range e.Columns {
-		m.column(ctx, name, rule, "")
+		m.column(name, rule, "")
 	}
 	for _, c := range t.Columns() {
 		if !slices.Contains(e.Key, c.Name) && !slices.Contains(e.Columns, c.Name) {
-			m.column(ctx, c.Name, survivorship.First, "")
+			m.column(c.Name, survivorship.First, "")
 		}
 	}
-	r, err := m.result()
+	r, err := m.result(ctx)
 	if err != nil {
 		return nil, err
 	}

@@ -100,9 +100,13 @@ func (e *Merge) apply(ctx context.Context, t *table.Table, _ Inputs) (*Result, e
 	}
 	m := newMerge(t, groups)
 	for _, c := range t.Columns() {
-		m.column(ctx, c.Name, e.rule(c.Name), e.separator())
+		rule := e.rule(c.Name)
+		if rule == survivorship.First && slices.Contains(e.Key, c.Name) && e.As[c.Name] == duplicate.Exact {
+			continue // rows of a group are equal in it
+		}
+		m.column(c.Name, rule, e.separator())
 	}
-	return m.result()
+	return m.result(ctx)
 }
 
 // merge is a table whose rows become one for each group, column by column.
@@ -110,12 +114,15 @@ type merge struct {
 	t, out *table.Table
 	groups survivorship.Groups
 	effect Effect
-	work   errgroup.Group
 	made   []*mergedColumn
 }
 
 // mergedColumn is a column of a merge, and what it does.
 type mergedColumn struct {
+	name      string
+	rule      survivorship.Rule
+	separator string
+
 	at     int
 	next   *table.Column
 	unread int
@@ -126,34 +133,28 @@ type mergedColumn struct {
 // newMerge keeps the first row of each group.
 func newMerge(t *table.Table, groups survivorship.Groups) *merge {
 	kept := &table.Selection{Rows: make([]uint32, groups.Len())}
-	for group := range kept.Rows {
-		kept.Rows[group] = t.BaseRow(int(groups.Of(group)[0]))
+	for group, row := range groups.First {
+		kept.Rows[group] = t.BaseRow(int(row))
 	}
 	m := &merge{t: t, out: t.Select(kept), groups: groups}
 	m.effect.Balance = Balance{Before: t.Rows(), Merged: t.Rows() - groups.Len(), After: groups.Len()}
-	m.work.SetLimit(runtime.GOMAXPROCS(0))
 	return m
 }
 
-// column makes the values of a column, beside others.
-func (m *merge) column(ctx context.Context, name string, rule survivorship.Rule, separator string) {
-	made := &mergedColumn{}
-	m.made = append(m.made, made)
-	m.work.Go(func() error {
-		made.err = m.make(ctx, made, name, rule, separator)
-		return nil // errors are told in the order of the columns
-	})
+// column asks for the values of a column.
+func (m *merge) column(name string, rule survivorship.Rule, separator string) {
+	m.made = append(m.made, &mergedColumn{name: name, rule: rule, separator: separator})
 }
 
-func (m *merge) make(ctx context.Context, made *mergedColumn, name string, rule survivorship.Rule, separator string) error {
+func (m *merge) make(ctx context.Context, made *mergedColumn) error {
 	if err := ctx.Err(); err != nil {
 		return err
 	}
-	c, at, err := column(m.t, name)
+	c, at, err := column(m.t, made.name)
 	if err != nil {
 		return err
 	}
-	values, err := survivorship.Make(m.t, c, m.groups, rule, separator)
+	values, err := survivorship.Make(m.t, c, m.groups, made.rule, made.separator)
 	if err != nil {
 		return err
 	}
@@ -164,17 +165,44 @@ func (m *merge) make(ctx context.Context, made *mergedColumn, name string, rule 
 	if values.Differ == 0 && values.Changed == 0 && values.Dropped == 0 {
 		return nil
 	}
-	counts := m.out.Counts(made.next)
-	made.effect = &ColumnEffect{Column: name, Cells: values.Changed, Dropped: values.Dropped, Differ: values.Differ, DistinctBefore: distinct(m.t.Counts(c)), DistinctAfter: distinct(counts)}
-	if !rule.Picks() {
-		made.effect.Top = tally.Top(made.next, counts, 20)
+	made.effect = &ColumnEffect{Column: made.name, Cells: values.Changed, Dropped: values.Dropped, Differ: values.Differ, DistinctBefore: distinct(m.t.Counts(c))}
+	if made.rule.Picks() {
+		made.effect.DistinctAfter = different(values.Codes, c.Dict)
+		return nil
 	}
+	counts := m.out.Counts(made.next)
+	made.effect.DistinctAfter = distinct(counts)
+	made.effect.Top = tally.Top(made.next, counts, 20)
 	return nil
 }
 
-// result waits for all columns.
-func (m *merge) result() (*Result, error) {
-	_ = m.work.Wait() // no error is given to it
+// different counts the distinct values of codes, of which there may be far fewer than values.
+func different(codes []uint32, d *table.Dict) (n int) {
+	seen := make([]uint64, d.Len()/64+1)
+	for _, code := range codes {
+		if bit := uint64(1) << (code % 64); code != table.Missing && seen[code/64]&bit == 0 {
+			seen[code/64] |= bit
+			n++
+		}
+	}
+	return n
+}
+
+// result makes the columns side by side, those that take longest first.
+func (m *merge) result(ctx context.Context) (*Result, error) {
+	var work errgroup.Group
+	work.SetLimit(runtime.GOMAXPROCS(0))
+	for _, quick := range []bool{false, true} {
+		for _, c := range m.made {
+			if quick == (c.rule == survivorship.First || c.rule == survivorship.Last) {
+				work.Go(func() error {
+					c.err = m.make(ctx, c)
+					return nil // errors are told in the order of the columns
+				})
+			}
+		}
+	}
+	_ = work.Wait()
 	out := m.out
 	for _, c := range m.made {
 		if c.err != nil {
@@ -203,7 +231,7 @@ func (m *merge) placed(c *table.Column, made *survivorship.Made) *table.Column {
 		codes = make([]uint32, m.t.Base())
 	}
 	for group, code := range made.Codes {
-		codes[m.t.BaseRow(int(m.groups.Of(group)[0]))] = code
+		codes[m.t.BaseRow(int(m.groups.First[group]))] = code
 	}
 	next.Codes = &table.Codes{At: codes}
 	return &next
@@ -260,13 +288,12 @@ func (e *Merge) Traced(t *table.Table, base uint32, name string) (survivorship.R
 		return "", nil, err
 	}
 	groups := duplicate.Find(t, key, e.Apart).Members()
-	for group := range groups.Len() {
-		rows := groups.Of(group)
-		if t.BaseRow(int(rows[0])) != base {
+	for group, first := range groups.First {
+		if t.BaseRow(int(first)) != base {
 			continue
 		}
 		var out []From
-		for _, row := range rows {
+		for _, row := range groups.Of(group) {
 			b := t.BaseRow(int(row))
 			v, ok := c.Value(b)
 			out = append(out, From{b, v, ok})

@@ -49,15 +49,26 @@ func (r Rule) Picks() bool {
 	return slices.Contains([]Rule{First, Last, Longest, Frequent, Smallest, Largest}, r)
 }
 
-// Groups lists the rows of groups by position: those of group g are Rows[Starts[g]:Starts[g+1]],
-// in order, at least one. Group is the group of each row.
-type Groups struct{ Starts, Rows, Group []uint32 }
+// Groups says which rows are together, by position.
+type Groups struct {
+	Group  []uint32 // of each row, from 0 in the order of their first rows
+	First  []uint32 // row of each group
+	Starts []uint32 // of each group, how many rows the groups before it have; last, all rows
+}
 
 // Len is the number of groups.
-func (g Groups) Len() int { return len(g.Starts) - 1 }
+func (g Groups) Len() int { return len(g.First) }
 
-// Of lists the rows of a group.
-func (g Groups) Of(group int) []uint32 { return g.Rows[g.Starts[group]:g.Starts[group+1]] }
+// Of lists the rows of a group. Cost: O(rows).
+func (g Groups) Of(group int) []uint32 {
+	var out []uint32
+	for row, of := range g.Group {
+		if int(of) == group {
+			out = append(out, uint32(row))
+		}
+	}
+	return out
+}
 
 // Made is a column with one value for each group.
 type Made struct {
@@ -93,6 +104,7 @@ func Make(t *table.Table, c *table.Column, g Groups, rule Rule, separator string
 		return out, nil
 	}
 	m.prepare()
+	m.gather()
 	if !m.run(out) {
 		return refuse("Choose a key with smaller groups, or another rule", "a value of %s would be longer than %d MiB, or all of them longer than 4 GiB", c.Name, MaxValue>>20)
 	}
@@ -110,7 +122,8 @@ func listed() string {
 // making is a column being worked out.
 type making struct {
 	c         *table.Column
-	codes     []uint32
+	codes     []uint32 // by row
+	together  []uint32 // the same, group by group
 	groups    Groups
 	blanks    []uint32 // codes of blank values, which are few
 	rule      Rule
@@ -135,36 +148,37 @@ func (m *making) pass(out *Made, counts []uint32) {
 		blanks = blanks || counts[code] > 0
 	}
 	picked := out.Codes
-	switch {
-	case !blanks:
-		for group := range picked {
-			rows := m.groups.Of(group)
-			picked[group] = m.codes[rows[0]]
-			if m.rule == Last {
-				picked[group] = m.codes[rows[len(rows)-1]]
-			}
+	if !blanks && m.rule == First {
+		for group, row := range m.groups.First {
+			picked[group] = m.codes[row]
 		}
-	default:
+	} else {
 		for row, code := range m.codes {
 			if group := m.groups.Group[row]; !m.blank(code) && (m.rule == Last || picked[group] == table.Missing) {
 				picked[group] = code
 			}
 		}
 	}
-	differs := make([]bool, len(picked))
+	differs := make([]uint8, len(picked))
 	for row, code := range m.codes {
-		if group := m.groups.Group[row]; picked[group] != code && (!blanks || !m.blank(code)) {
-			differs[group] = true
-			out.Dropped++
+		group := m.groups.Group[row]
+		other := uint8(0) // without a branch, as it would be guessed wrongly half the time
+		if picked[group] != code {
+			other = 1
 		}
+		if blanks && other == 1 && m.blank(code) {
+			continue
+		}
+		differs[group] |= other
+		out.Dropped += int(other)
 	}
 	for group, code := range picked {
-		first := m.codes[m.groups.Rows[m.groups.Starts[group]]]
+		first := m.codes[m.groups.First[group]]
 		if code == table.Missing { // nothing is said in it
 			picked[group] = first
 			continue
 		}
-		if differs[group] {
+		if differs[group] == 1 {
 			out.Differ++
 		}
 		if code != first {
@@ -173,8 +187,20 @@ func (m *making) pass(out *Made, counts []uint32) {
 	}
 }
 
+// gather puts the codes of each group side by side: writing to as many places as there are groups
+// costs less than reading the rows of each group from all over the column.
+func (m *making) gather() {
+	m.together = make([]uint32, len(m.codes))
+	next := slices.Clone(m.groups.Starts)
+	for row, code := range m.codes {
+		group := m.groups.Group[row]
+		m.together[next[group]] = code
+		next[group]++
+	}
+}
+
 // atOnce is how many groups one goroutine makes values for before they are given codes.
-const atOnce = 1 << 14
+const atOnce = 1 << 12
 
 // run makes the values. Groups are shared out in stretches, and while the values of some are given
 // codes those of the next are made; codes are given in the order of the groups, so that the result

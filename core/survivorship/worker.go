@@ -56,11 +56,11 @@ type worker struct {
 func (w *worker) stretch(from, to int) {
 	w.text, w.spans = w.text[:0], w.spans[:0]
 	for group := from; group < to; group++ {
-		rows := w.groups.Of(group)
-		first := w.codes[rows[0]]
+		cells := w.together[w.groups.Starts[group]:w.groups.Starts[group+1]]
+		first := cells[0]
 		w.said = w.said[:0]
-		for _, row := range rows {
-			if code := w.codes[row]; !w.blank(code) {
+		for _, code := range cells {
+			if !w.blank(code) {
 				w.said = append(w.said, code)
 			}
 		}
