@@ -779,15 +779,6 @@ type Condition = condition.Condition
 // ConditionCount defines model for ConditionCount.
 type ConditionCount = condition.Count
 
-// ConsideredKey defines model for ConsideredKey.
-type ConsideredKey struct {
-	Apart    bool             `json:"apart,omitempty"`
-	As       map[string]KeyAs `json:"as,omitempty"`
-	Key      []string         `json:"key"`
-	Proposed bool             `json:"proposed"`
-	Summary  RepeatSummary    `json:"summary"`
-}
-
 // Contents defines model for Contents.
 type Contents struct {
 	Book         Book            `json:"book"`
@@ -1932,11 +1923,8 @@ type GetInsideParams struct {
 	Where Where `form:"where,omitempty" json:"where,omitempty"`
 }
 
-// GetConsideredKeysParams defines parameters for GetConsideredKeys.
-type GetConsideredKeysParams struct {
-	// Keys rules beside those proposed, as a JSON list of the parameters of duplicates entries
-	Keys string `form:"keys,omitempty" json:"keys,omitempty"`
-
+// GetProposedKeysParams defines parameters for GetProposedKeys.
+type GetProposedKeysParams struct {
 	// Revision the revision to read; the table as it stands where not given
 	Revision AtRevision `form:"revision,omitempty" json:"revision,omitempty"`
 
@@ -2305,9 +2293,9 @@ type ServerInterface interface {
 	// GetInside What each column is within the groups of rows that are equal on a key
 	// (GET /tables/{table}/repeats/inside)
 	GetInside(c *gin.Context, table TableId, params GetInsideParams)
-	// GetConsideredKeys What duplicates each of several keys would find, those proposed and those asked for
+	// GetProposedKeys Keys that duplicates may be looked for by
 	// (GET /tables/{table}/repeats/keys)
-	GetConsideredKeys(c *gin.Context, table TableId, params GetConsideredKeysParams)
+	GetProposedKeys(c *gin.Context, table TableId, params GetProposedKeysParams)
 	// ReverseEntry Reverse the last posted entry
 	// (POST /tables/{table}/reverse)
 	ReverseEntry(c *gin.Context, table TableId, params ReverseEntryParams)
@@ -4610,8 +4598,8 @@ func (siw *ServerInterfaceWrapper) GetInside(c *gin.Context) {
 	siw.Handler.GetInside(c, table, params)
 }
 
-// GetConsideredKeys operation middleware
-func (siw *ServerInterfaceWrapper) GetConsideredKeys(c *gin.Context) {
+// GetProposedKeys operation middleware
+func (siw *ServerInterfaceWrapper) GetProposedKeys(c *gin.Context) {
 
 	var err error
 	_ = err
@@ -4626,15 +4614,7 @@ func (siw *ServerInterfaceWrapper) GetConsideredKeys(c *gin.Context) {
 	}
 
 	// Parameter object where we will unmarshal all parameters from the context
-	var params GetConsideredKeysParams
-
-	// ------------- Optional query parameter "keys" -------------
-
-	err = runtime.BindQueryParameterWithOptions("form", true, false, "keys", c.Request.URL.Query(), &params.Keys, runtime.BindQueryParameterOptions{Type: "string", Format: ""})
-	if err != nil {
-		siw.ErrorHandler(c, fmt.Errorf("Invalid format for parameter keys: %w", err), http.StatusBadRequest)
-		return
-	}
+	var params GetProposedKeysParams
 
 	// ------------- Optional query parameter "revision" -------------
 
@@ -4659,7 +4639,7 @@ func (siw *ServerInterfaceWrapper) GetConsideredKeys(c *gin.Context) {
 		}
 	}
 
-	siw.Handler.GetConsideredKeys(c, table, params)
+	siw.Handler.GetProposedKeys(c, table, params)
 }
 
 // ReverseEntry operation middleware
@@ -5338,7 +5318,7 @@ func RegisterHandlersWithOptions(router gin.IRouter, si ServerInterface, options
 	router.GET(options.BaseURL+"/tables/:table/spellings", wrapper.GetSpellings)
 	router.GET(options.BaseURL+"/tables/:table/repeats", wrapper.GetRepeats)
 	router.GET(options.BaseURL+"/tables/:table/repeats/inside", wrapper.GetInside)
-	router.GET(options.BaseURL+"/tables/:table/repeats/keys", wrapper.GetConsideredKeys)
+	router.GET(options.BaseURL+"/tables/:table/repeats/keys", wrapper.GetProposedKeys)
 	router.GET(options.BaseURL+"/tables/:table/nearly", wrapper.GetNearly)
 	router.POST(options.BaseURL+"/tables/:table/check", wrapper.CheckRecord)
 	router.GET(options.BaseURL+"/tables/:table/watches", wrapper.ListWatches)
@@ -7698,18 +7678,18 @@ func (response GetInsidedefaultApplicationProblemPlusJSONResponse) VisitGetInsid
 	return err
 }
 
-type GetConsideredKeysRequestObject struct {
+type GetProposedKeysRequestObject struct {
 	Table  TableId `json:"table"`
-	Params GetConsideredKeysParams
+	Params GetProposedKeysParams
 }
 
-type GetConsideredKeysResponseObject interface {
-	VisitGetConsideredKeysResponse(w http.ResponseWriter) error
+type GetProposedKeysResponseObject interface {
+	VisitGetProposedKeysResponse(w http.ResponseWriter) error
 }
 
-type GetConsideredKeys200JSONResponse []ConsideredKey
+type GetProposedKeys200JSONResponse [][]string
 
-func (response GetConsideredKeys200JSONResponse) VisitGetConsideredKeysResponse(w http.ResponseWriter) error {
+func (response GetProposedKeys200JSONResponse) VisitGetProposedKeysResponse(w http.ResponseWriter) error {
 
 	var buf bytes.Buffer
 	if err := json.NewEncoder(&buf).Encode(response); err != nil {
@@ -7721,12 +7701,12 @@ func (response GetConsideredKeys200JSONResponse) VisitGetConsideredKeysResponse(
 	return err
 }
 
-type GetConsideredKeysdefaultApplicationProblemPlusJSONResponse struct {
+type GetProposedKeysdefaultApplicationProblemPlusJSONResponse struct {
 	Body       Problem
 	StatusCode int
 }
 
-func (response GetConsideredKeysdefaultApplicationProblemPlusJSONResponse) VisitGetConsideredKeysResponse(w http.ResponseWriter) error {
+func (response GetProposedKeysdefaultApplicationProblemPlusJSONResponse) VisitGetProposedKeysResponse(w http.ResponseWriter) error {
 
 	var buf bytes.Buffer
 	if err := json.NewEncoder(&buf).Encode(response.Body); err != nil {
@@ -8422,9 +8402,9 @@ type StrictServerInterface interface {
 	// GetInside What each column is within the groups of rows that are equal on a key
 	// (GET /tables/{table}/repeats/inside)
 	GetInside(ctx context.Context, request GetInsideRequestObject) (GetInsideResponseObject, error)
-	// GetConsideredKeys What duplicates each of several keys would find, those proposed and those asked for
+	// GetProposedKeys Keys that duplicates may be looked for by
 	// (GET /tables/{table}/repeats/keys)
-	GetConsideredKeys(ctx context.Context, request GetConsideredKeysRequestObject) (GetConsideredKeysResponseObject, error)
+	GetProposedKeys(ctx context.Context, request GetProposedKeysRequestObject) (GetProposedKeysResponseObject, error)
 	// ReverseEntry Reverse the last posted entry
 	// (POST /tables/{table}/reverse)
 	ReverseEntry(ctx context.Context, request ReverseEntryRequestObject) (ReverseEntryResponseObject, error)
@@ -10531,26 +10511,26 @@ func (sh *strictHandler) GetInside(ctx *gin.Context, table TableId, params GetIn
 	}
 }
 
-// GetConsideredKeys operation middleware
-func (sh *strictHandler) GetConsideredKeys(ctx *gin.Context, table TableId, params GetConsideredKeysParams) {
-	var request GetConsideredKeysRequestObject
+// GetProposedKeys operation middleware
+func (sh *strictHandler) GetProposedKeys(ctx *gin.Context, table TableId, params GetProposedKeysParams) {
+	var request GetProposedKeysRequestObject
 
 	request.Table = table
 	request.Params = params
 
 	handler := func(ctx *gin.Context, request interface{}) (interface{}, error) {
-		return sh.ssi.GetConsideredKeys(ctx, request.(GetConsideredKeysRequestObject))
+		return sh.ssi.GetProposedKeys(ctx, request.(GetProposedKeysRequestObject))
 	}
 	for _, middleware := range sh.middlewares {
-		handler = middleware(handler, "GetConsideredKeys")
+		handler = middleware(handler, "GetProposedKeys")
 	}
 
 	response, err := handler(ctx, request)
 
 	if err != nil {
 		sh.options.HandlerErrorFunc(ctx, err)
-	} else if validResponse, ok := response.(GetConsideredKeysResponseObject); ok {
-		if err := validResponse.VisitGetConsideredKeysResponse(ctx.Writer); err != nil {
+	} else if validResponse, ok := response.(GetProposedKeysResponseObject); ok {
+		if err := validResponse.VisitGetProposedKeysResponse(ctx.Writer); err != nil {
 			sh.options.ResponseErrorHandlerFunc(ctx, err)
 		}
 	} else if response != nil {

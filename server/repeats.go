@@ -2,7 +2,6 @@ package server
 
 import (
 	"context"
-	"encoding/json"
 	"fmt"
 
 	"grandledger/api"
@@ -12,12 +11,8 @@ import (
 	"grandledger/core/table"
 )
 
-// shownPerGroup is how many rows of a group of repeats are listed, consideredKeys how many keys are
-// put side by side beside those proposed.
-const (
-	shownPerGroup  = 5
-	consideredKeys = 20
-)
+// shownPerGroup is how many rows of a group of repeats are listed.
+const shownPerGroup = 5
 
 // rule reads the parameters of a duplicates entry.
 func ruleOf(raw string) (*entry.Duplicates, error) {
@@ -135,45 +130,14 @@ func (s *Server) GetInside(ctx context.Context, r api.GetInsideRequestObject) (a
 	return api.GetInside200JSONResponse(inside), err
 }
 
-// GetConsideredKeys puts keys side by side. Cost: O(rows) for each column of each key, once.
-func (s *Server) GetConsideredKeys(ctx context.Context, r api.GetConsideredKeysRequestObject) (api.GetConsideredKeysResponseObject, error) {
+// GetProposedKeys proposes keys. Cost: O(rows) for each column, once.
+func (s *Server) GetProposedKeys(ctx context.Context, r api.GetProposedKeysRequestObject) (api.GetProposedKeysResponseObject, error) {
 	t, err := s.within(ctx, r.Table, r.Params.Revision, r.Params.Where)
 	if err != nil {
 		return nil, err
 	}
-	var asked []entry.Duplicates
-	if r.Params.Keys != "" {
-		if err := json.Unmarshal([]byte(r.Params.Keys), &asked); err != nil || len(asked) > consideredKeys {
-			return nil, problem.New(fmt.Sprintf("Give a list of at most %d rules", consideredKeys), "the keys cannot be read")
-		}
-	}
-	proposed, err := view(s, t.revision, t.what("keys considered"), func() ([][]string, error) { return duplicate.Considered(t.Table), nil })
-	if err != nil {
-		return nil, err
-	}
-	out := api.GetConsideredKeys200JSONResponse{}
-	add := func(d entry.Duplicates, proposed bool) error {
-		if err := ctx.Err(); err != nil {
-			return err
-		}
-		groups, err := s.groups(t, &d)
-		if err != nil {
-			return err
-		}
-		out = append(out, api.ConsideredKey{Key: d.Key, As: d.As, Apart: d.Apart, Proposed: proposed, Summary: groups.Summary()})
-		return nil
-	}
-	for _, key := range proposed {
-		if err := add(entry.Duplicates{Key: key}, true); err != nil {
-			return nil, err
-		}
-	}
-	for _, d := range asked {
-		if err := add(d, false); err != nil {
-			return nil, err
-		}
-	}
-	return out, nil
+	keys, err := view(s, t.revision, t.what("proposed keys"), func() ([][]string, error) { return duplicate.Proposed(t.Table), nil })
+	return api.GetProposedKeys200JSONResponse(keys), err
 }
 
 // GetNearly lists rows that are nearly the same.

@@ -53,14 +53,10 @@ func TestRepeats(t *testing.T) {
 	if fmt.Sprint(inside) != "[{no 0 0 0} {skipper 1 0 0} {landed 1 0 0} {kg 1 0 0} {remark 0 0 2}]" {
 		t.Errorf("%v", inside)
 	}
-	var keys []struct {
-		Key      []string
-		Proposed bool
-		Summary  struct{ Repeats int }
-	}
-	c.call("GET", fmt.Sprintf("/tables/%d/repeats/keys?keys=%s", id, url.QueryEscape(`[{"key":["no"],"keep":"first"}]`)), nil, &keys)
-	if last := keys[len(keys)-1]; len(keys) < 2 || len(keys[0].Key) != 5 || !keys[0].Proposed || last.Proposed || last.Summary.Repeats != 3 {
-		t.Errorf("%+v", keys)
+	var keys [][]string
+	c.call("GET", fmt.Sprintf("/tables/%d/repeats/keys", id), nil, &keys)
+	if len(keys) < 2 || len(keys[0]) != 5 {
+		t.Errorf("%v", keys)
 	}
 	var near struct {
 		Sets []struct {
@@ -76,7 +72,6 @@ func TestRepeats(t *testing.T) {
 		"/repeats?" + rule(answer{"key": []string{"gear"}, "keep": "first"}): "no column",
 		"/repeats?rule=x": "cannot be read",
 		"/repeats?" + rule(answer{"key": []string{"no"}, "keep": "prefer", "by": "skipper"}): "no value of skipper is preferred",
-		"/repeats/keys?keys=x":            "the keys cannot be read",
 		"/nearly?columns=no&most=1":       "cannot be nearly the same",
 		"/nearly?columns=no&columns=gear": "no column",
 	} {

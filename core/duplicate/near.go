@@ -147,8 +147,9 @@ func (n *nearly) without(set []int) Near {
 	workers := runtime.GOMAXPROCS(0)
 	found := make([]Near, workers)
 	side(workers, func(w int) {
+		var index []slot
 		for part := w; part < parts; part += workers {
-			n.groups(set, keys, order[starts[part]:starts[part+1]], &found[w])
+			n.groups(set, keys, repeated(keys, order[starts[part]:starts[part+1]], &index), &found[w])
 		}
 	})
 	out := Near{First: []int{}}
@@ -160,6 +161,41 @@ func (n *nearly) without(set []int) Near {
 		out.Rows += f.Rows
 		if len(f.First) > 0 && (len(out.First) == 0 || f.First[0] < out.First[0]) {
 			out.First = f.First
+		}
+	}
+	return out
+}
+
+// slot is a key of a partition, and how many kinds have it.
+type slot struct {
+	key   uint64
+	kinds uint32
+}
+
+// repeated keeps those of the kinds of a partition whose key others have too, at the beginning.
+func repeated(keys []uint64, kinds []uint32, index *[]slot) []uint32 {
+	size := 2 << bits.Len(uint(len(kinds)))
+	if len(*index) < size {
+		*index = make([]slot, size)
+	}
+	slots, mask := (*index)[:size], uint64(size-1)
+	clear(slots)
+	at := func(key uint64) *slot {
+		i := key & mask // the high bits chose the partition
+		for slots[i].kinds != 0 && slots[i].key != key {
+			i = (i + 1) & mask
+		}
+		return &slots[i]
+	}
+	for _, k := range kinds {
+		s := at(keys[k])
+		s.key = keys[k]
+		s.kinds++
+	}
+	out := kinds[:0]
+	for _, k := range kinds {
+		if at(keys[k]).kinds > 1 {
+			out = append(out, k)
 		}
 	}
 	return out

@@ -184,12 +184,12 @@ func TestInsideAgainstRowByRow(t *testing.T) {
 }
 
 // All columns, all but the running number, the id, and the pair of name and day are proposed.
-func TestConsidered(t *testing.T) {
+func TestProposed(t *testing.T) {
 	rows := [][]string{{"line", "licence", "skipper", "landed", "kg"}}
 	for i := range 400 {
 		rows = append(rows, []string{fmt.Sprint(i), fmt.Sprint("LK-", i/2*13%1000), fmt.Sprint("Skipper ", i%23), fmt.Sprintf("2031-10-%02d", 1+i/2%28), fmt.Sprintf("%d.5", i%310)})
 	}
-	got := duplicate.Considered(coretest.Build(rows...))
+	got := duplicate.Proposed(coretest.Build(rows...))
 	want := [][]string{{"line", "licence", "skipper", "landed", "kg"}, {"licence", "skipper", "landed", "kg"}, {"licence"}, {"skipper", "landed"}}
 	if fmt.Sprint(got) != fmt.Sprint(want) {
 		t.Errorf("%v, want %v", got, want)

@@ -543,8 +543,8 @@ export interface paths {
             };
             cookie?: never;
         };
-        /** What duplicates each of several keys would find, those proposed and those asked for */
-        get: operations["getConsideredKeys"];
+        /** Keys that duplicates may be looked for by */
+        get: operations["getProposedKeys"];
         put?: never;
         post?: never;
         delete?: never;
@@ -1815,15 +1815,6 @@ export interface components {
             forms: number;
             /** @description groups in which cells agree and some are blank */
             fills: number;
-        };
-        ConsideredKey: {
-            key: string[];
-            as?: {
-                [key: string]: components["schemas"]["KeyAs"];
-            };
-            apart?: boolean;
-            proposed: boolean;
-            summary: components["schemas"]["RepeatSummary"];
         };
         Nearly: {
             /** @description of the rows */
@@ -3280,15 +3271,13 @@ export interface operations {
             default: components["responses"]["Problem"];
         };
     };
-    getConsideredKeys: {
+    getProposedKeys: {
         parameters: {
             query?: {
                 /** @description the revision to read; the table as it stands where not given */
                 revision?: components["parameters"]["atRevision"];
                 /** @description a condition, as JSON; only rows that hold it */
                 where?: components["parameters"]["where"];
-                /** @description rules beside those proposed, as a JSON list of the parameters of duplicates entries */
-                keys?: string;
             };
             header?: never;
             path: {
@@ -3304,7 +3293,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["ConsideredKey"][];
+                    "application/json": string[][];
                 };
             };
             default: components["responses"]["Problem"];

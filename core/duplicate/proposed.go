@@ -17,12 +17,12 @@ const (
 	sampled        = 20_000
 )
 
-// Considered proposes keys to find duplicates by: all columns; all but those that tell every row
+// Proposed gives keys to find duplicates by: all columns; all but those that tell every row
 // apart by themselves, as running numbers do; the columns that tell most rows apart; and the pairs
 // of others that do. Numbers with decimals are measured, not keys, and are in no short one.
 //
 // Cost: O(rows) for each column, and O(sample) for each pair.
-func Considered(t *table.Table) [][]string {
+func Proposed(t *table.Table) [][]string {
 	var all, repeating []string
 	type candidate struct {
 		*table.Column
