@@ -26,7 +26,7 @@ export function WatchesPage() {
   const broken = all.filter((w) => !w.finding?.holds).length;
   return (
     <Spread
-      widths="1fr 1fr"
+      widths="7fr 5fr"
       left={
         <Page
           side="left"
