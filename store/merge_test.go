@@ -11,6 +11,7 @@ import (
 	"github.com/jackc/pgx/v5"
 
 	"grandledger/core/coretest"
+	"grandledger/core/duplicate"
 	"grandledger/core/entry"
 	"grandledger/core/reading"
 	"grandledger/core/survivorship"
@@ -138,4 +139,53 @@ func TestMergeTraced(t *testing.T) {
 	if _, _, err := e.Traced(tab, 2, "kg"); err == nil {
 		t.Error("a row that was merged away has a value")
 	}
+}
+
+// A real table, the time zones of the IANA database that PostgreSQL carries: rows kept, and rows combined
+// by their abbreviation, are those of DISTINCT ON and GROUP BY, exactly.
+func TestTimeZonesAgainstPostgreSQL(t *testing.T) {
+	ctx := context.Background()
+	conn, err := pgx.Connect(ctx, strings.Replace(storetest.Database(t), "&pool_max_conns=20", "", 1))
+	if err != nil {
+		t.Fatal(err)
+	}
+	defer conn.Close(ctx)
+	rows, err := conn.Query(ctx, `select abbrev, utc_offset::text, name from pg_timezone_names order by name collate "C" desc`)
+	if err != nil {
+		t.Fatal(err)
+	}
+	lines := [][]string{{"a", "b", "c"}}
+	for rows.Next() {
+		line := make([]string, 3)
+		if err := rows.Scan(&line[0], &line[1], &line[2]); err != nil {
+			t.Fatal(err)
+		}
+		lines = append(lines, line)
+	}
+	tab := coretest.Build(lines...)
+	if tab.Rows() < 400 {
+		t.Fatalf("only %d time zones", tab.Rows())
+	}
+	put(t, conn, "l", tab)
+	res, err := entry.Apply(ctx, &entry.Duplicates{Key: []string{"a", "b"}, Choice: entry.Choice{Keep: duplicate.First}}, tab, entry.Inputs{})
+	if err != nil {
+		t.Fatal(err)
+	}
+	var kept []string
+	for row := range res.Table.Rows() {
+		kept = append(kept, fmt.Sprint(res.Table.BaseRow(row)))
+	}
+	same(t, "rows kept", kept, ask(t, conn, `select row from (select distinct on (a, b) row from l order by a, b, row) d order by row`, 0))
+	separator := " "
+	res, err = entry.Apply(ctx, &entry.Merge{Key: []string{"a"}, Separator: &separator,
+		Columns: []entry.MergeColumn{{Column: "b", Rule: survivorship.JoinDistinct}, {Column: "c", Rule: survivorship.Join}}}, tab, entry.Inputs{})
+	if err != nil {
+		t.Fatal(err)
+	}
+	var combined []string
+	for _, row := range coretest.Rows(res.Table) {
+		combined = append(combined, strings.Join(row, "|"))
+	}
+	same(t, "rows combined", combined, ask(t, conn, `select a || '|' || string_agg(b, ' ' order by row) filter (where row = f) || '|' || string_agg(c, ' ' order by row)
+		from (select *, min(row) over (partition by a, b) f from l) x group by a order by min(row)`, 0))
 }
