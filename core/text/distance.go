@@ -25,7 +25,11 @@ func Distance(a, b string, most int) int {
 	}
 	// d has a row and a column before the first letter, and one before that which no way goes through.
 	width, far := len(y)+2, len(x)+len(y)
-	d := make([]int, (len(x)+2)*width)
+	var small [1024]int
+	d := small[:]
+	if n := (len(x) + 2) * width; n > len(small) {
+		d = make([]int, n)
+	}
 	d[0] = far
 	for i := 0; i <= len(x); i++ {
 		d[(i+1)*width], d[(i+1)*width+1] = far, i
@@ -33,20 +37,19 @@ func Distance(a, b string, most int) int {
 	for j := 0; j <= len(y); j++ {
 		d[j+1], d[width+j+1] = far, j
 	}
-	lastRow := map[rune]int{} // where each letter stood last in x
+	var lastRow [maxDistance]int // where each letter of y stood last in x
 	for i := 1; i <= len(x); i++ {
 		lastColumn, least := 0, far // where x[i-1] stood last in y before j
 		for j := 1; j <= len(y); j++ {
-			row, column := lastRow[y[j-1]], lastColumn
+			row, column := lastRow[j-1], lastColumn
 			cost := 1
 			if x[i-1] == y[j-1] {
-				cost, lastColumn = 0, j
+				cost, lastColumn, lastRow[j-1] = 0, j, i
 			}
 			at := min(d[i*width+j]+cost, d[(i+1)*width+j]+1, d[i*width+j+1]+1, d[row*width+column]+(i-row-1)+1+(j-column-1))
 			d[(i+1)*width+j+1] = at
 			least = min(least, at)
 		}
-		lastRow[x[i-1]] = i
 		if least > most { // a swap that goes back over rows pays for each of them
 			return most + 1
 		}
