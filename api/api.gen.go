@@ -18,6 +18,7 @@ import (
 	"grandledger/core/entry"
 	"grandledger/core/join"
 	"grandledger/core/reading"
+	"grandledger/core/spelling"
 	"grandledger/core/tally"
 	"grandledger/core/tidy"
 	"grandledger/core/watch"
@@ -34,6 +35,36 @@ import (
 	"github.com/gin-gonic/gin/binding"
 	"github.com/oapi-codegen/runtime"
 )
+
+// Defines values for ColumnKind.
+const (
+	Address      ColumnKind = "address"
+	Free         ColumnKind = "free"
+	Organisation ColumnKind = "organisation"
+	Person       ColumnKind = "person"
+	Place        ColumnKind = "place"
+	Product      ColumnKind = "product"
+)
+
+// Valid indicates whether the value is a known member of the ColumnKind enum.
+func (e ColumnKind) Valid() bool {
+	switch e {
+	case Address:
+		return true
+	case Free:
+		return true
+	case Organisation:
+		return true
+	case Person:
+		return true
+	case Place:
+		return true
+	case Product:
+		return true
+	default:
+		return false
+	}
+}
 
 // Defines values for DraftKind.
 const (
@@ -365,7 +396,10 @@ func (e RecordMatchCells) Valid() bool {
 // Defines values for Rung.
 const (
 	RungCrosswalk Rung = "crosswalk"
+	RungForms     Rung = "forms"
 	RungOrder     Rung = "order"
+	RungSlips     Rung = "slips"
+	RungSound     Rung = "sound"
 	RungSpelling  Rung = "spelling"
 )
 
@@ -374,7 +408,13 @@ func (e Rung) Valid() bool {
 	switch e {
 	case RungCrosswalk:
 		return true
+	case RungForms:
+		return true
 	case RungOrder:
+		return true
+	case RungSlips:
+		return true
+	case RungSound:
 		return true
 	case RungSpelling:
 		return true
@@ -713,6 +753,9 @@ type ColumnDifference = compare.ColumnDifference
 // ColumnEffect defines model for ColumnEffect.
 type ColumnEffect = entry.ColumnEffect
 
+// ColumnKind defines model for ColumnKind.
+type ColumnKind string
+
 // ColumnReading defines model for ColumnReading.
 type ColumnReading struct {
 	Column   string          `json:"column"`
@@ -1047,14 +1090,19 @@ type GridRange = grid.Range
 
 // Group defines model for Group.
 type Group struct {
-	Members  []Member `json:"members"`
-	Rows     int      `json:"rows"`
-	Standard string   `json:"standard"`
-	Weakest  Rung     `json:"weakest"`
+	// Held values that are written alike and are held to be something else
+	Held     []HeldValue `json:"held"`
+	Members  []Member    `json:"members"`
+	Rows     int         `json:"rows"`
+	Standard string      `json:"standard"`
+	Weakest  Rung        `json:"weakest"`
 }
 
 // GroupSize how many groups are of like size
 type GroupSize = duplicate.Size
+
+// HeldValue defines model for HeldValue.
+type HeldValue = spelling.Held
 
 // Histogram defines model for Histogram.
 type Histogram = tally.Histogram
@@ -1962,7 +2010,10 @@ type GetRowsParams struct {
 // GetSpellingsParams defines parameters for GetSpellings.
 type GetSpellingsParams struct {
 	Column string `form:"column" json:"column"`
-	Accept Rung   `form:"accept,omitempty" json:"accept,omitempty"`
+
+	// Kind what the values are, which decides the short forms that are known
+	Kind   ColumnKind `form:"kind,omitempty" json:"kind,omitempty"`
+	Accept Rung       `form:"accept,omitempty" json:"accept,omitempty"`
 
 	// Revision the revision to read; the table as it stands where not given
 	Revision AtRevision `form:"revision,omitempty" json:"revision,omitempty"`
@@ -4809,6 +4860,14 @@ func (siw *ServerInterfaceWrapper) GetSpellings(c *gin.Context) {
 	err = runtime.BindQueryParameterWithOptions("form", true, true, "column", c.Request.URL.Query(), &params.Column, runtime.BindQueryParameterOptions{Type: "string", Format: ""})
 	if err != nil {
 		siw.ErrorHandler(c, fmt.Errorf("Invalid format for parameter column: %w", err), http.StatusBadRequest)
+		return
+	}
+
+	// ------------- Optional query parameter "kind" -------------
+
+	err = runtime.BindQueryParameterWithOptions("form", true, false, "kind", c.Request.URL.Query(), &params.Kind, runtime.BindQueryParameterOptions{Type: "string", Format: ""})
+	if err != nil {
+		siw.ErrorHandler(c, fmt.Errorf("Invalid format for parameter kind: %w", err), http.StatusBadRequest)
 		return
 	}
 

@@ -15,6 +15,7 @@ import (
 	"grandledger/core/entry"
 	"grandledger/core/join"
 	"grandledger/core/reading"
+	"grandledger/core/spelling"
 	"grandledger/core/tally"
 	"grandledger/core/tidy"
 	"grandledger/core/watch"
@@ -38,7 +39,7 @@ func TestSchemasAreTheCoresTypes(t *testing.T) {
 		"Line": tally.Line{}, "Histogram": tally.Histogram{}, "RepeatSummary": duplicate.Summary{}, "Tidy": entry.Tidy{}, "TidyStep": tidy.Step{}, "TidySuggestion": tidy.Suggestion{},
 		"Values": entry.Values{}, "RowsEntry": entry.Rows{}, "Condition": condition.Condition{}, "ConditionCount": condition.Count{}, "Change": entry.Change{}, "Duplicates": entry.Duplicates{}, "Return": entry.Return{},
 		"Comparison": compare.Comparison{}, "Difference": compare.Difference{}, "ColumnDifference": compare.ColumnDifference{}, "ColumnChange": compare.ColumnChange{}, "Together": tally.Together{}, "CandidateKey": tally.Key{}, "Dependency": tally.Dependency{}, "SameContent": tally.Same{}, "PartCount": tally.PartCount{}, "SideCount": tally.SideCount{}, "BesideLine": tally.BesideLine{}, "Measured": tally.Measured{}, "MeasuredLine": tally.MeasuredLine{}, "Effect": entry.Effect{}, "ReadingEffect": entry.ReadingEffect{}, "AsRead": entry.AsRead{}, "ReadingEntry": entry.Reading{}, "ColumnsEntry": entry.Columns{}, "ColumnAs": entry.ColumnAs{}, "Split": entry.Split{}, "Combine": entry.Combine{}, "Fill": entry.Fill{}, "Cell": entry.Cell{}, "Gather": entry.Gather{}, "AddRows": entry.Add{}, "Review": entry.Review{}, "Check": entry.Check{}, "MarkEntry": entry.Mark{}, "Renumber": entry.Renumber{}, "Formula": entry.Formula{}, "Evaluation": entry.Evaluation{}, "Worked": entry.Worked{}, "Number": entry.Number{}, "Shape": entry.Shape{},
-		"Merge": entry.Merge{}, "MergeColumn": entry.MergeColumn{}, "PutBack": entry.PutBack{}, "KeepChoice": entry.Choice{}, "GroupSize": duplicate.Size{}, "Inside": duplicate.Inside{},
+		"Merge": entry.Merge{}, "MergeColumn": entry.MergeColumn{}, "PutBack": entry.PutBack{}, "KeepChoice": entry.Choice{}, "GroupSize": duplicate.Size{}, "HeldValue": spelling.Held{}, "Inside": duplicate.Inside{},
 		"WatchRule": watch.Rule{}, "WatchFinding": watch.Finding{}, "ComparePair": compare.Pair{}, "ComparedTables": compare.Tables{}, "ComparedColumn": compare.PairColumn{}, "ComparedCounts": compare.Counts{}, "ComparedCount": compare.CountLine{},
 		"Beside": entry.Beside{}, "BesideColumn": entry.BesideColumn{}, "Reading": reading.Reading{}, "ReadingChoice": reading.Choice{},
 		"ReadingAsk": reading.Ask{}, "ReadingProposal": reading.Proposal{}, "Balance": entry.Balance{}, "ColumnEffect": entry.ColumnEffect{}, "Pair": entry.Pair{},

@@ -4,7 +4,6 @@ import (
 	"context"
 	"crypto/sha256"
 	"fmt"
-	"sync"
 
 	"grandledger/api"
 	"grandledger/core/spelling"
@@ -41,14 +40,9 @@ func (s *Server) GetSpellings(ctx context.Context, r api.GetSpellingsRequestObje
 			out.Values++
 		}
 	}
-	found, err := view(s, l.Revision, fmt.Sprintf("spellings %q %x", c.Name, fingerprint(known)), func() ([][]spelling.Group, error) {
-		out := make([][]spelling.Group, len(spelling.Rungs))
-		var work sync.WaitGroup
-		for rung := range spelling.Rungs {
-			work.Go(func() { out[rung] = spelling.Find(l.Table, c, known, spelling.Rung(rung)) })
-		}
-		work.Wait()
-		return out, nil
+	o := spelling.Options{Kind: spelling.Kind(r.Params.Kind)}
+	found, err := view(s, l.Revision, fmt.Sprintf("spellings %q %s %x", c.Name, o.Kind, fingerprint(known)), func() ([][]spelling.Group, error) {
+		return spelling.Ladder(l.Table, c, known, o), nil
 	})
 	if err != nil {
 		return nil, err
@@ -82,7 +76,7 @@ func fingerprint(known spelling.Decisions) [sha256.Size]byte {
 const maxGroups = 5000
 
 func groupOf(g spelling.Group) api.Group {
-	out := api.Group{Standard: g.Standard, Rows: g.Rows, Weakest: api.Rung(spelling.Rungs[g.Weakest]), Members: []api.Member{}}
+	out := api.Group{Standard: g.Standard, Rows: g.Rows, Weakest: api.Rung(spelling.Rungs[g.Weakest]), Members: []api.Member{}, Held: g.Held}
 	for _, m := range g.Members {
 		out.Members = append(out.Members, api.Member{Value: m.Value, Rows: m.Rows, Rung: api.Rung(spelling.Rungs[m.Rung]), Why: m.Why})
 	}

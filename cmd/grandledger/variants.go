@@ -3,7 +3,9 @@ package main
 import (
 	"encoding/csv"
 	"io"
+	"slices"
 	"strconv"
+	"strings"
 
 	"github.com/spf13/cobra"
 
@@ -15,17 +17,28 @@ import (
 )
 
 func variantsCommand() *cobra.Command {
-	var column, out string
+	var column, out, kind, downTo, truth, standards string
 	c := &cobra.Command{
 		Use:   "variants FILE --column C --out crosswalk.csv",
 		Short: "Propose standard values for the variant spellings of a column: variant,standard,rows,group,evidence",
 		Args:  files("FILE"),
 	}
-	c.Flags().StringVar(&column, "column", "", "the column")
-	c.Flags().StringVar(&out, "out", "", "where the crosswalk goes")
+	f := c.Flags()
+	f.StringVar(&column, "column", "", "the column")
+	f.StringVar(&out, "out", "", "where the crosswalk goes")
+	f.StringVar(&kind, "kind", string(spelling.Free), "what the values are, which decides the short forms that are known: free, person, organisation, place, address or product")
+	f.StringVar(&downTo, "down-to", "order", "how weak evidence may be: "+strings.Join(spelling.Rungs[1:], ", "))
+	f.StringVar(&standards, "standard", "", "a file whose first column lists the right values: every value is tied to one of them or to none")
+	f.StringVar(&truth, "score", "", "a file with the columns variant and standard: say for each rung how right the groups are")
 	c.RunE = work(func(cmd *cobra.Command, args []string) error {
-		if column == "" || out == "" {
+		accept := spelling.Rung(slices.Index(spelling.Rungs, downTo))
+		switch {
+		case column == "" || out == "" && truth == "":
 			return misuse("--column and --out are needed")
+		case accept < spelling.Spelling:
+			return misuse("--down-to is %s, not %q", strings.Join(spelling.Rungs[1:], ", "), downTo)
+		case !slices.Contains(spelling.Kinds, spelling.Kind(kind)):
+			return misuse("--kind is free, person, organisation, place, address or product, not %q", kind)
 		}
 		t, err := read(cmd.Context(), args[0])
 		if err != nil {
@@ -35,10 +48,62 @@ func variantsCommand() *cobra.Command {
 		if err != nil {
 			return &problem.Problem{What: "there is no such column", File: args[0], Column: column}
 		}
-		groups := spelling.Find(t, col, spelling.Decisions{}, spelling.Order)
-		return write(out, func(w io.Writer) error { return writeGroups(w, groups) })
+		o := spelling.Options{Kind: spelling.Kind(kind)}
+		if standards != "" {
+			right, err := read(cmd.Context(), standards)
+			if err != nil {
+				return err
+			}
+			list := right.Columns()[0]
+			for code := uint32(1); code <= uint32(list.Dict.Len()); code++ {
+				o.Standards = append(o.Standards, list.Dict.Value(code))
+			}
+		}
+		ladder := spelling.Ladder(t, col, spelling.Decisions{}, o)
+		if out != "" {
+			if err := write(out, func(w io.Writer) error { return writeGroups(w, ladder[accept]) }); err != nil {
+				return err
+			}
+		}
+		if truth == "" {
+			return nil
+		}
+		known, err := read(cmd.Context(), truth)
+		if err != nil {
+			return err
+		}
+		return score(cmd, ladder, t, col, known, truth)
 	})
 	return c
+}
+
+// score says on standard error how right the groups of each rung are.
+func score(cmd *cobra.Command, ladder [][]spelling.Group, t *table.Table, col *table.Column, known *table.Table, file string) error {
+	pairs, err := changesOf(known, file)
+	if err != nil {
+		return err
+	}
+	truth := map[string]string{}
+	for _, p := range pairs {
+		truth[p.From] = p.To
+	}
+	for _, p := range pairs { // a standard value stands for itself, unless the file says otherwise
+		if _, ok := truth[p.To]; !ok {
+			truth[p.To] = p.To
+		}
+	}
+	var values []string
+	for code, rows := range t.Counts(col) {
+		if code > 0 && rows > 0 {
+			values = append(values, col.Dict.Value(uint32(code)))
+		}
+	}
+	cmd.PrintErrf("%-10s %9s %9s %9s %9s %7s\n", "down to", "values", "in groups", "precision", "recall", "F1")
+	for rung, groups := range ladder[1:] {
+		s := spelling.ScoreOf(groups, values, truth)
+		cmd.PrintErrf("%-10s %9d %9d %9.4f %9.4f %7.4f\n", spelling.Rungs[rung+1], s.Known, s.Grouped, s.Precision(), s.Recall(), s.F1())
+	}
+	return nil
 }
 
 // writeGroups writes one line a variant; the standard value itself has none.

@@ -96,7 +96,7 @@ func formed(v string, kind Kind) []string {
 		if n, ok := romans[w]; ok && i > 0 {
 			w = strconv.Itoa(n)
 		}
-		if kind != Person {
+		if kind != Person && kind != Address { // in addresses both are in use
 			w = singular(w)
 		}
 		out = append(out, w)

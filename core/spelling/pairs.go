@@ -20,13 +20,13 @@ type near struct {
 // allPairs finds all pairs of values that are as few edits apart as the shorter of them allows (slips), none
 // of which changes a digit. Values of more than 64 letters are left out.
 //
-// A value that allows two edits is cut into three segments, one that allows one into two. Were all of them
-// damaged by so few edits, one of these would be a swap over the border of two segments; so looking
-// each segment up as it stands, with its first letter replaced by the one before it, and with its last by
-// the one behind, misses no pair (the segment index of G. Li, D. Deng, J. Wang and J. Feng, Pass-Join, VLDB
-// 2011, with swaps). What is found is compared only where signatures do not rule it out.
+// A value that allows k edits is cut into k+1 segments. Count a swap over the border of two segments to the
+// left one; then some segment s has no edit of its own, s edits before it and k-s behind it (G. Li, D.
+// Deng, J. Wang and J. Feng, Pass-Join, VLDB 2011, section 4.2), which says how far it can have moved. It stands in
+// the other value as it is, or with its first letter replaced by the one before it where such a swap
+// lies at its border. What is found is compared only where signatures do not rule it out.
 //
-// Cost: a few dozen look-ups for each value, on all cores; about 60 bytes a value and its letters.
+// Cost: two dozen look-ups for each value, on all cores; about 60 bytes a value and its letters.
 func allPairs(folds []string) []near {
 	p := &pairing{folds: folds, runes: make([][]rune, len(folds)), letters: make([]table.Letters, len(folds))}
 	side(func(w, workers int) {
@@ -69,7 +69,12 @@ type pairing struct {
 	filed   []segmentOf
 }
 
-type segmentOf struct{ tag, value uint32 }
+// segmentOf is a value that has a segment; its pairs of letters lie beside it, as they rule out most of
+// what is met.
+type segmentOf struct {
+	pairs      uint64
+	tag, value uint32
+}
 
 // segment gives where one of k+1 segments of so many letters lies.
 func segment(letters, k, i int) (at, length int) {
@@ -115,7 +120,7 @@ func (p *pairing) file() {
 	next := slices.Clone(p.starts)
 	for i := range p.folds {
 		p.each(i, func(h uint64) {
-			p.filed[next[h&mask]] = segmentOf{uint32(h >> 32), uint32(i)}
+			p.filed[next[h&mask]] = segmentOf{p.letters[i].Pairs, uint32(h >> 32), uint32(i)}
 			next[h&mask]++
 		})
 	}
@@ -134,18 +139,14 @@ func (p *pairing) partners(i uint32, seen []uint32, out []near) []near {
 		if k == 0 || n-letters > k {
 			continue
 		}
+		moved := n - letters
 		for s := range k + 1 {
 			at, length := segment(letters, k, s)
-			for q := max(0, at-k); q <= min(at+k, n-length); q++ {
+			for q := max(0, at-s, at+moved-(k-s)); q <= min(at+s, at+moved+(k-s), n-length); q++ {
 				out = p.look(i, letters, k, s, r[q:q+length], seen, out)
-				copy(changed[:], r[q:q+length])
 				if q > 0 {
+					copy(changed[:], r[q:q+length])
 					changed[0] = r[q-1]
-					out = p.look(i, letters, k, s, changed[:length], seen, out)
-					changed[0] = r[q]
-				}
-				if q+length < n {
-					changed[length-1] = r[q+length]
 					out = p.look(i, letters, k, s, changed[:length], seen, out)
 				}
 			}
@@ -157,9 +158,10 @@ func (p *pairing) partners(i uint32, seen []uint32, out []near) []near {
 func (p *pairing) look(i uint32, letters, k, s int, of []rune, seen []uint32, out []near) []near {
 	h := hash(letters, k, s, of)
 	at := h & uint64(len(p.starts)-2)
+	own, same := p.letters[i].Pairs, letters == len(p.runes[i])
 	for _, f := range p.filed[p.starts[at]:p.starts[at+1]] {
 		j := f.value
-		if f.tag != uint32(h>>32) || seen[j] == i+1 || len(p.runes[j]) == len(p.runes[i]) && j >= i {
+		if f.tag != uint32(h>>32) || bits.OnesCount64(f.pairs^own) > table.PairsPerEdit*k || same && j >= i || seen[j] == i+1 {
 			continue
 		}
 		seen[j] = i + 1

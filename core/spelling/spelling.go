@@ -20,10 +20,13 @@ const (
 	Crosswalk Rung = iota // a decision somebody has already made
 	Spelling              // letter case, spacing, punctuation, accents, invisible characters
 	Order                 // the same words in another order, or a word repeated
+	Forms                 // short forms, initials, titles, numerals, singular and plural
+	Slips                 // a few letters mistyped, by length, and no digit
+	Sound                 // the same by sound, word for word
 )
 
 // Rungs names the rungs as the API and the interface know them.
-var Rungs = []string{"crosswalk", "spelling", "order"}
+var Rungs = []string{"crosswalk", "spelling", "order", "forms", "slips", "sound"}
 
 // Decisions is what the crosswalk of a column already knows.
 type Decisions struct {
@@ -46,6 +49,14 @@ type Group struct {
 	Members  []Member `json:"members"` // most rows first
 	Rows     int      `json:"rows"`
 	Weakest  Rung     `json:"weakest"` // the weakest evidence that holds a member
+	Held     []Held   `json:"held"`    // values that are written alike and are held to be something else
+}
+
+// Held is a value that is kept out of a group, and why.
+type Held struct {
+	Value string `json:"value"`
+	Rows  int    `json:"rows"`
+	Why   string `json:"why"`
 }
 
 // node is a value that takes part: one of the column's, or one the crosswalk knows
@@ -55,16 +66,25 @@ type node struct {
 	rows   int
 	fold   uint64
 	loose  bool
+	meets  bool // another value, or one the crosswalk speaks of
 	parent int
 }
 
-// Find groups the values of a column, accepting evidence down to a rung. Groups come
-// with most rows first, then by standard value; a group in which nothing would change
-// is left out. Blank values take no part.
+// strict groups the values of a column on evidence down to the order of words. Groups come with most
+// rows first, then by standard value; a group in which nothing would change is left out. Blank values take
+// no part.
 //
 // Cost: O(distinct) to pick the values that meet another, by what the dictionary
 // remembers of them; then O(n log n) for those alone.
-func Find(t *table.Table, c *table.Column, known Decisions, accept Rung) []Group {
+func strict(t *table.Table, c *table.Column, known Decisions, accept Rung) []Group {
+	f := newFinder(t, c, known, false)
+	f.tie(accept)
+	return f.groups()
+}
+
+// newFinder takes the values in that meet another, or one the crosswalk speaks of; with every all that
+// stand in rows and are not blank.
+func newFinder(t *table.Table, c *table.Column, known Decisions, every bool) *finder {
 	f := &finder{known: known, byValue: map[string]int{}, apart: map[[2]string]bool{}}
 	for _, p := range known.Apart {
 		f.apart[p], f.apart[[2]string{p[1], p[0]}] = true, true
@@ -74,11 +94,16 @@ func Find(t *table.Table, c *table.Column, known Decisions, accept Rung) []Group
 	for code := 1; code < len(counts); code++ {
 		// A value that meets no other, nor one the crosswalk speaks of, is in no group.
 		meets := facts.Traits[code]&table.MeetsAnother != 0 || words.Shared[code] || spokenOf[facts.Fold[code]] || spokenOf[words.Hash[code]]
-		if meets && counts[code] > 0 && facts.Traits[code]&table.IsBlankValue == 0 {
+		if (meets || every) && counts[code] > 0 && facts.Traits[code]&table.IsBlankValue == 0 {
 			f.nodes = append(f.nodes, node{c.Dict.Value(uint32(code)), int(counts[code]), facts.Fold[code],
-				facts.Traits[code]&table.LooseSpaces != 0, len(f.nodes)})
+				facts.Traits[code]&table.LooseSpaces != 0, meets, len(f.nodes)})
 		}
 	}
+	return f
+}
+
+// tie ties values by the evidence down to a rung.
+func (f *finder) tie(accept Rung) {
 	f.joinKnown()
 	if accept >= Spelling {
 		f.joinFolds()
@@ -86,7 +111,6 @@ func Find(t *table.Table, c *table.Column, known Decisions, accept Rung) []Group
 	if accept >= Order {
 		f.joinWords()
 	}
-	return f.groups()
 }
 
 // hashesOf gives the hashes of all values that a crosswalk speaks of.
@@ -144,7 +168,7 @@ func (f *finder) joinKnown() {
 	slices.Sort(absent)
 	for _, v := range absent {
 		f.byValue[v] = len(f.nodes)
-		f.nodes = append(f.nodes, node{v, 0, table.FoldHash(v), false, len(f.nodes)})
+		f.nodes = append(f.nodes, node{v, 0, table.FoldHash(v), false, true, len(f.nodes)})
 	}
 	for variant, standard := range f.known.Standard {
 		f.join(f.byValue[variant], f.byValue[standard])
@@ -172,8 +196,11 @@ func (f *finder) joinFolds() {
 
 // joinWords ties values with equal words in whatever order.
 func (f *finder) joinWords() {
-	first := make(map[string]int, len(f.nodes))
+	first := map[string]int{}
 	for i, n := range f.nodes {
+		if !n.meets {
+			continue
+		}
 		if key := text.WordKey(n.value); key != "" {
 			f.joinFirst(first, key, i)
 		}
@@ -189,9 +216,11 @@ func (f *finder) joinFirst(first map[string]int, key string, n int) {
 }
 
 func (f *finder) ordered(compare func(a, b node) int) []int {
-	order := make([]int, len(f.nodes))
-	for i := range order {
-		order[i] = i
+	var order []int
+	for i, n := range f.nodes {
+		if n.meets {
+			order = append(order, i)
+		}
 	}
 	slices.SortFunc(order, func(a, b int) int {
 		return cmp.Or(compare(f.nodes[a], f.nodes[b]), cmp.Compare(a, b))
@@ -257,8 +286,11 @@ next:
 	return parts
 }
 
-func (f *finder) group(part []int) (Group, bool) {
-	g := Group{Standard: f.standard(part)}
+func (f *finder) group(part []int) (Group, bool) { return f.groupOf(part, f.standard(part)) }
+
+// groupOf writes a group of a standard value down, and says whether anything would change.
+func (f *finder) groupOf(part []int, standard string) (Group, bool) {
+	g := Group{Standard: standard, Held: []Held{}}
 	changes := false
 	for _, n := range part {
 		v := f.nodes[n]

@@ -58,9 +58,12 @@ func LettersOf(fold string) Letters {
 	return l
 }
 
+// PairsPerEdit is how many bits of Pairs an edit changes at most.
+const PairsPerEdit = 6
+
 // Near says whether two values can be within so many edits that change no digit: each edit changes
 // two letters at most, and six pairs, which a swap does.
 func (l Letters) Near(other Letters, edits int) bool {
 	apart := int(l.Length) - int(other.Length)
-	return l.Digits == other.Digits && apart <= edits && -apart <= edits && bits.OnesCount64(l.Set^other.Set) <= 2*edits && bits.OnesCount64(l.Pairs^other.Pairs) <= 6*edits
+	return l.Digits == other.Digits && apart <= edits && -apart <= edits && bits.OnesCount64(l.Set^other.Set) <= 2*edits && bits.OnesCount64(l.Pairs^other.Pairs) <= PairsPerEdit*edits
 }

@@ -47,13 +47,23 @@ export function useJournal(table: number) {
   });
 }
 
-export function useSpellings(table: number, revision: number | undefined, column: string, accept: Schemas["Rung"]) {
+export function useSpellings(
+  table: number,
+  revision: number | undefined,
+  column: string,
+  accept: Schemas["Rung"],
+  kind: Schemas["ColumnKind"],
+) {
   return useQuery({
-    queryKey: ["spellings", table, revision, column, accept],
+    queryKey: ["spellings", table, revision, column, accept, kind],
     enabled: revision !== undefined,
     placeholderData: keepPreviousData,
     queryFn: () =>
-      ask(api.GET("/tables/{table}/spellings", { params: { path: { table }, query: { column, accept, revision } } })),
+      ask(
+        api.GET("/tables/{table}/spellings", {
+          params: { path: { table }, query: { column, accept, kind, revision } },
+        }),
+      ),
   });
 }
 

@@ -1754,7 +1754,7 @@ export interface components {
          * @default order
          * @enum {string}
          */
-        Rung: "crosswalk" | "spelling" | "order";
+        Rung: "crosswalk" | "spelling" | "order" | "forms" | "slips" | "sound";
         Spellings: {
             /** Format: int64 */
             revision: number;
@@ -1774,9 +1774,21 @@ export interface components {
         };
         Group: {
             standard: string;
+            /** @description values that are written alike and are held to be something else */
+            held: components["schemas"]["HeldValue"][];
             members: components["schemas"]["Member"][];
             rows: number;
             weakest: components["schemas"]["Rung"];
+        };
+        /**
+         * @default free
+         * @enum {string}
+         */
+        ColumnKind: "free" | "person" | "organisation" | "place" | "address" | "product";
+        HeldValue: {
+            value: string;
+            rows: number;
+            why: string;
         };
         Member: {
             value: string;
@@ -3183,6 +3195,8 @@ export interface operations {
                 /** @description the revision to read; the table as it stands where not given */
                 revision?: components["parameters"]["atRevision"];
                 column: string;
+                /** @description what the values are, which decides the short forms that are known */
+                kind?: components["schemas"]["ColumnKind"];
                 accept?: components["schemas"]["Rung"];
             };
             header?: never;

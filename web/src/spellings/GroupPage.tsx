@@ -98,6 +98,24 @@ export function GroupPage(p: Props) {
       {group.members.length > 200 && (
         <p className="pt-1 text-ink-2">and {n(group.members.length - 200)} more spellings</p>
       )}
+      {group.held.length > 0 && (
+        <>
+          <Heading>Written alike, held apart</Heading>
+          <ul aria-label="Held apart">
+            {group.held.map((h) => (
+              <li key={h.value} className="flex gap-2 border-b border-rule-2 py-0.5">
+                <span className="w-[34%] shrink-0 truncate">
+                  <Value value={h.value} />
+                </span>
+                <span className="w-[13%] shrink-0 text-right">{n(h.rows)}</span>
+                <span className="truncate text-ink-2" title={h.why}>
+                  {h.why}
+                </span>
+              </li>
+            ))}
+          </ul>
+        </>
+      )}
       <Picture groups={p.groups} standardOf={p.standardOf} />
     </Page>
   );

@@ -3,7 +3,7 @@ import { Link, useSearchParams } from "react-router";
 import type { Group, Rung, Schemas } from "../api/client";
 import { useApart, useSpellings, type Draft } from "../api/queries";
 import { Button, ButtonLink } from "../design/Button";
-import { Check, Segments } from "../design/Field";
+import { Check, Segments, Select } from "../design/Field";
 import { Keys, useKeys } from "../design/Keys";
 import { Empty, Loading, Notice, ProblemNotice } from "../design/Notice";
 import { Page, Spread } from "../design/Spread";
@@ -23,7 +23,8 @@ export function SpellingsPage() {
   const column = query.get("column") ?? "";
   const pinned = usePinned(table);
   const [accept, setAccept] = useState<Rung>("order");
-  const spellings = useSpellings(table, pinned.revision, column, accept);
+  const [kind, setKind] = useState<Schemas["ColumnKind"]>("free");
+  const spellings = useSpellings(table, pinned.revision, column, accept, kind);
   const { data } = spellings;
   const [left, setLeft] = useState<Set<string>>(new Set());
   const [standards, setStandards] = useState<Map<string, string>>(new Map());
@@ -113,12 +114,12 @@ export function SpellingsPage() {
               </Button>
             </Notice>
           )}
-          {data && <Ladder data={data} accept={accept} onAccept={setAccept} />}
+          {data && <Ladder data={data} accept={accept} onAccept={setAccept} kind={kind} onKind={setKind} />}
           {spellings.isPending && !spellings.error && <Loading what="Comparing every distinct value…" />}
           {data && groups.length === 0 && <NoGroups book={book} table={table} column={column} />}
           {groups.length > 0 && (
             <VirtualList<Group>
-              name={["groups", table, pinned.revision, column, accept, spellings.dataUpdatedAt]}
+              name={["groups", table, pinned.revision, column, accept, kind, spellings.dataUpdatedAt]}
               total={groups.length}
               page={(from, number) => Promise.resolve(groups.slice(from, from + number))}
               label="Groups of spellings"
@@ -188,10 +189,21 @@ interface LadderProps {
   data: Schemas["Spellings"];
   accept: Rung;
   onAccept: (rung: Rung) => void;
+  kind: Schemas["ColumnKind"];
+  onKind: (kind: Schemas["ColumnKind"]) => void;
 }
 
+const kinds: { value: Schemas["ColumnKind"]; name: string }[] = [
+  { value: "free", name: "of any kind" },
+  { value: "person", name: "people" },
+  { value: "organisation", name: "organisations" },
+  { value: "place", name: "places" },
+  { value: "address", name: "addresses" },
+  { value: "product", name: "products" },
+];
+
 /** How far down the ladder of evidence to accept, and what each further rung adds. */
-function Ladder({ data, accept, onAccept }: LadderProps) {
+function Ladder({ data, accept, onAccept, kind, onKind }: LadderProps) {
   const total = data.rungs.find((r) => r.rung === accept);
   const before = data.rungs[data.rungs.findIndex((r) => r.rung === accept) - 1];
   return (
@@ -204,6 +216,14 @@ function Ladder({ data, accept, onAccept }: LadderProps) {
           value={accept}
           options={data.rungs.map((r) => ({ value: r.rung, name: rungs[r.rung] }))}
           onChange={onAccept}
+        />
+        <span className="text-[12px] text-ink-2">Values are</span>
+        <Select
+          label="What the values are"
+          value={kind}
+          options={kinds}
+          onChange={(v) => onKind(v as Schemas["ColumnKind"])}
+          className="w-32"
         />
       </div>
       {total && (

@@ -5,4 +5,7 @@ export const rungs: Record<Rung, string> = {
   crosswalk: "Crosswalk",
   spelling: "Case and spacing",
   order: "Word order",
+  forms: "Short forms",
+  slips: "Typing slips",
+  sound: "Sound",
 };
