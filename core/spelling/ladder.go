@@ -345,7 +345,7 @@ func (l *ladder) two(a, b int) string {
 	if why := heldApart(x.words, y.words); why != "" {
 		return why
 	}
-	if few := min(x.rows, y.rows); few >= frequentRows && few*frequentTimes > max(x.rows, y.rows) {
+	if few := min(x.rows, y.rows); !x.right && !y.right && few >= frequentRows && few*frequentTimes > max(x.rows, y.rows) {
 		return "both are written often"
 	}
 	onlyX, onlyY := without(x.words, y.words), without(y.words, x.words)
@@ -445,10 +445,10 @@ func (l *ladder) groups(accept Rung) []Group {
 // is not much less frequent: nothing is guessed then. It is -1 where there is none.
 func (l *ladder) asNear(e edge, others []edge, centre []int) int {
 	for _, o := range others {
-		if o.a == e.a || o.rung != e.rung || o.cost != e.cost || centre[o.a] == e.a || centre[e.a] == o.a || l.near(e.a, o.a) {
+		if o.a == e.a || o.rung != e.rung || o.cost != e.cost || centre[o.a] == e.a || centre[e.a] == o.a || len(l.given) == 0 && l.near(e.a, o.a) {
 			continue
 		}
-		if x, y := l.classes[e.a], l.classes[o.a]; x.right == y.right && y.rows*frequentTimes > x.rows {
+		if x, y := l.classes[e.a], l.classes[o.a]; x.right && y.right || x.right == y.right && y.rows*frequentTimes > x.rows {
 			return o.a
 		}
 	}
