@@ -397,6 +397,7 @@ func (e RecordMatchCells) Valid() bool {
 const (
 	RungCrosswalk Rung = "crosswalk"
 	RungForms     Rung = "forms"
+	RungLikeness  Rung = "likeness"
 	RungOrder     Rung = "order"
 	RungSlips     Rung = "slips"
 	RungSound     Rung = "sound"
@@ -409,6 +410,8 @@ func (e Rung) Valid() bool {
 	case RungCrosswalk:
 		return true
 	case RungForms:
+		return true
+	case RungLikeness:
 		return true
 	case RungOrder:
 		return true

@@ -24,8 +24,10 @@ var opposites = func() map[string]int {
 	return out
 }()
 
+const shortWord = "differ in a short word"
+
 // heldApart says why two values that are written alike are two things: they differ in a number, a roman
-// numeral, a single letter, or in opposites. It is "" where nothing says so.
+// numeral, a single letter or a short word, or in opposites. It is "" where nothing says so.
 func heldApart(a, b []string) string {
 	onlyA, onlyB := without(a, b), without(b, a)
 	if digitsOf(onlyA) != digitsOf(onlyB) {
@@ -38,6 +40,9 @@ func heldApart(a, b []string) string {
 		if len([]rune(w)) == 1 && len(a) > 1 && len(b) > 1 && len(onlyA) == 1 && len(onlyB) == 1 && len([]rune(onlyA[0])) == 1 && len([]rune(onlyB[0])) == 1 {
 			return "differ in a single letter"
 		}
+	}
+	if len(onlyA) == 1 && len(onlyB) == 1 && len(a) > 1 && max(len([]rune(onlyA[0])), len([]rune(onlyB[0]))) < 4 {
+		return shortWord
 	}
 	for _, w := range onlyA {
 		for _, v := range onlyB {

@@ -86,6 +86,18 @@ func TestSlipsAndWhatIsHeldApart(t *testing.T) {
 	}
 }
 
+// Values that very many end alike are compared without that ending, those with a slip in it too.
+func TestFrequentEndings(t *testing.T) {
+	counts := map[string]int{"Silver Kittiwake Ltd": 9, "Silver Kitiwake Ltd": 1, "Silver Kittiwake Ldt": 1, "Silver Kittiwak Ltd": 1}
+	for i := range 2500 {
+		counts[fmt.Sprintf("%c%c%c trading no %d Ltd", 'a'+i%26, 'a'+i/26%26, 'a'+i/676, i)] = 1
+	}
+	want := "Silver Kitiwake Ltd = Silver Kittiwake Ltd (a letter more or less)\nSilver Kittiwak Ltd = Silver Kittiwake Ltd (a letter more or less)\nSilver Kittiwake Ldt = Silver Kittiwake Ltd (two letters swapped)"
+	if got := tied(counts, spelling.Decisions{}, spelling.Options{}, spelling.Slips); got != want {
+		t.Errorf("%s\nwant\n%s", got, want)
+	}
+}
+
 func TestSound(t *testing.T) {
 	got := tied(map[string]int{"Mayer Petersen": 9, "Meier Pedersen": 1, "Mayer Peterson": 1}, spelling.Decisions{}, spelling.Options{}, spelling.Sound)
 	if !strings.Contains(got, "Mayer Peterson = Mayer Petersen (one letter another)") {
@@ -93,6 +105,19 @@ func TestSound(t *testing.T) {
 	}
 	if got := tied(map[string]int{"Philips Quay": 9, "Phillippes Quay": 1}, spelling.Decisions{}, spelling.Options{}, spelling.Sound); got != "Phillippes Quay = Philips Quay (sounds the same)" {
 		t.Error(got)
+	}
+}
+
+// Values that share rare words and little else differs are tied last, with what differs.
+func TestLikeness(t *testing.T) {
+	counts := map[string]int{"Tern Islands Fishery Association": 9, "Fishery Association, Tern Islands Ltd": 2}
+	for i := range 30 {
+		counts[fmt.Sprintf("Trader %c%c Ltd", 'A'+i, 'b'+i%5)] = 1
+	}
+	got := tied(counts, spelling.Decisions{}, spelling.Options{}, spelling.Likeness)
+	want := "Fishery Association, Tern Islands Ltd = Tern Islands Fishery Association (much alike: without “ltd”)"
+	if got != want {
+		t.Errorf("%s\nwant\n%s", got, want)
 	}
 }
 

@@ -18,7 +18,8 @@ type near struct {
 }
 
 // allPairs finds all pairs of values that are as few edits apart as the shorter of them allows (slips), none
-// of which changes a digit. Values of more than 64 letters are left out.
+// of which changes a digit; each allows as many as one with more letters besides. Values of more than 64
+// letters are left out.
 //
 // A value that allows k edits is cut into k+1 segments. Count a swap over the border of two segments to the
 // left one; then some segment s has no edit of its own, s edits before it and k-s behind it (G. Li, D.
@@ -27,8 +28,8 @@ type near struct {
 // lies at its border. What is found is compared only where signatures do not rule it out.
 //
 // Cost: two dozen look-ups for each value, on all cores; about 60 bytes a value and its letters.
-func allPairs(folds []string) []near {
-	p := &pairing{folds: folds, runes: make([][]rune, len(folds)), letters: make([]table.Letters, len(folds))}
+func allPairs(folds []string, more int) []near {
+	p := &pairing{folds: folds, more: more, runes: make([][]rune, len(folds)), letters: make([]table.Letters, len(folds))}
 	side(func(w, workers int) {
 		for i := len(folds) * w / workers; i < len(folds)*(w+1)/workers; i++ {
 			p.runes[i] = []rune(folds[i])
@@ -63,6 +64,7 @@ const maxLetters = 64
 // pairing is values and the index of their segments: those whose hash ends alike are filed side by side.
 type pairing struct {
 	folds   []string
+	more    int
 	runes   [][]rune
 	letters []table.Letters
 	starts  []uint32
@@ -95,10 +97,13 @@ func hash(letters, k, i int, of []rune) uint64 {
 	return h
 }
 
+// allowed is how many edits a value of so many letters allows; fewer than it has letters.
+func (p *pairing) allowed(letters int) int { return min(slips(letters+p.more), letters-1) }
+
 // each gives the segments of a value.
 func (p *pairing) each(i int, to func(h uint64)) {
 	r := p.runes[i]
-	if k := slips(len(r)); k > 0 && len(r) <= maxLetters {
+	if k := p.allowed(len(r)); k > 0 && len(r) <= maxLetters {
 		for s := range k + 1 {
 			at, length := segment(len(r), k, s)
 			to(hash(len(r), k, s, r[at:at+length]))
@@ -130,12 +135,12 @@ func (p *pairing) file() {
 func (p *pairing) partners(i uint32, seen []uint32, out []near) []near {
 	r := p.runes[i]
 	n := len(r)
-	if n > maxLetters || slips(n) == 0 {
+	if n > maxLetters || p.allowed(n) == 0 {
 		return out
 	}
 	var changed [maxLetters]rune
 	for letters := max(1, n-2); letters <= n; letters++ {
-		k := slips(letters)
+		k := p.allowed(letters)
 		if k == 0 || n-letters > k {
 			continue
 		}

@@ -53,17 +53,19 @@ func TestAllPairsAgainstBruteForce(t *testing.T) {
 				folds = append(folds, string(v))
 			}
 		}
+		more := []int{0, 0, 3, 5}[round%4]
 		var want []string
 		for a := range folds {
 			for b := a + 1; b < len(folds); b++ {
-				k := slips(min(len([]rune(folds[a])), len([]rune(folds[b]))))
+				shorter := min(len([]rune(folds[a])), len([]rune(folds[b])))
+				k := min(slips(shorter+more), shorter-1)
 				if d := text.Distance(folds[a], folds[b], k); d <= k && table.LettersOf(folds[a]).Digits == table.LettersOf(folds[b]).Digits {
 					want = append(want, fmt.Sprint(a, b, d))
 				}
 			}
 		}
 		var got []string
-		for _, n := range allPairs(folds) {
+		for _, n := range allPairs(folds, more) {
 			got = append(got, fmt.Sprint(n.a, n.b, n.edits))
 		}
 		slices.Sort(want)
@@ -120,7 +122,7 @@ func BenchmarkAllPairs(b *testing.B) {
 		folds := names(n)
 		b.Run(fmt.Sprint(n), func(b *testing.B) {
 			for b.Loop() {
-				allPairs(folds)
+				allPairs(folds, 0)
 			}
 		})
 	}

@@ -23,10 +23,11 @@ const (
 	Forms                 // short forms, initials, titles, numerals, singular and plural
 	Slips                 // a few letters mistyped, by length, and no digit
 	Sound                 // the same by sound, word for word
+	Likeness              // alike overall, rare words weighing more
 )
 
 // Rungs names the rungs as the API and the interface know them.
-var Rungs = []string{"crosswalk", "spelling", "order", "forms", "slips", "sound"}
+var Rungs = []string{"crosswalk", "spelling", "order", "forms", "slips", "sound", "likeness"}
 
 // Decisions is what the crosswalk of a column already knows.
 type Decisions struct {

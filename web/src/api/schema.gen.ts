@@ -1754,7 +1754,7 @@ export interface components {
          * @default order
          * @enum {string}
          */
-        Rung: "crosswalk" | "spelling" | "order" | "forms" | "slips" | "sound";
+        Rung: "crosswalk" | "spelling" | "order" | "forms" | "slips" | "sound" | "likeness";
         Spellings: {
             /** Format: int64 */
             revision: number;

@@ -8,4 +8,5 @@ export const rungs: Record<Rung, string> = {
   forms: "Short forms",
   slips: "Typing slips",
   sound: "Sound",
+  likeness: "Likeness",
 };
