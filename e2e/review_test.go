@@ -37,6 +37,11 @@ func TestReviewByKeyboard(t *testing.T) {
 	}
 	w.see("section[aria-label=Entry] h2", "^Net$")
 	w.see("section[aria-label=Entry] p", "6 spellings become this one")
+
+	// Further down the ladder initials stand for what they are the initials of.
+	w.press("^Short forms$")
+	w.see("section[aria-label=Entry] td", "^initials: .GN. for .Gill net.$")
+	w.see("section[aria-label=Entry] p", "7 spellings become this one")
 }
 
 // A file that cannot be taken: what is wrong and what to do, and nothing is left of it.

@@ -80,6 +80,8 @@ type ladder struct {
 	classes []class
 	uses    map[string]int // of each word: the classes it stands in
 	edges   []edge
+	alone   []Group        // of each class, the group it is by itself; without members where it is one value
+	changes []bool         // of each class, whether anything changes in that
 	held    map[int][]edge // by class: those that are written alike and are something else
 	known   map[[2]int]bool
 }
@@ -92,17 +94,10 @@ func newLadder(t *table.Table, c *table.Column, known Decisions, o Options, base
 		l.give(o.Standards)
 	}
 	f.tie(base)
-	members := map[int][]int{}
-	for i := range f.nodes {
-		r := f.root(i)
-		members[r] = append(members[r], i)
-	}
-	for i := range f.nodes {
-		all := members[i]
-		if f.root(i) != i {
-			continue
+	for _, all := range f.members() {
+		if len(all) > 1 {
+			slices.SortFunc(all, func(a, b int) int { return f.rank(f.nodes[a], f.nodes[b]) })
 		}
-		slices.SortFunc(all, func(a, b int) int { return f.rank(f.nodes[a], f.nodes[b]) })
 		for _, part := range f.split(all) {
 			cl := class{part: part, standard: f.standard(part)}
 			for _, n := range part {
@@ -120,9 +115,13 @@ func newLadder(t *table.Table, c *table.Column, known Decisions, o Options, base
 		}
 		return cmp.Or(cmp.Compare(b.rows, a.rows), cmp.Compare(a.standard, b.standard))
 	})
+	side(func(w, workers int) {
+		for i := len(l.classes) * w / workers; i < len(l.classes)*(w+1)/workers; i++ {
+			l.classes[i].words = text.Words(l.classes[i].standard)
+		}
+	})
 	for i := range l.classes {
 		cl := &l.classes[i]
-		cl.words = text.Words(cl.standard)
 		for j, w := range cl.words {
 			if !slices.Contains(cl.words[:j], w) {
 				l.uses[w]++
@@ -155,6 +154,7 @@ func (l *ladder) give(standards []string) {
 
 // climb finds the evidence beyond the order of words.
 func (l *ladder) climb() {
+	defer l.byThemselves()
 	l.forms()
 	l.slips()
 	l.sound()
@@ -162,6 +162,18 @@ func (l *ladder) climb() {
 	l.central()
 	slices.SortStableFunc(l.edges, func(x, y edge) int {
 		return cmp.Or(cmp.Compare(x.rung, y.rung), cmp.Compare(x.cost, y.cost), cmp.Compare(x.a, y.a), cmp.Compare(x.b, y.b))
+	})
+}
+
+// byThemselves writes down the group that each class is without others, which all rungs begin with.
+func (l *ladder) byThemselves() {
+	l.alone, l.changes = make([]Group, len(l.classes)), make([]bool, len(l.classes))
+	side(func(w, workers int) {
+		for i := w; i < len(l.classes); i += workers {
+			if cl := l.classes[i]; len(cl.part) > 1 {
+				l.alone[i], l.changes[i] = l.f.groupOf(cl.part, cl.standard)
+			}
+		}
 	})
 }
 
@@ -213,26 +225,34 @@ func (l *ladder) central() {
 const mostTogether = 40
 
 // together gives the pairs of classes with the same key to a function, the more frequent first.
-func (l *ladder) together(keys func(i int) []string, to func(a, b int)) {
-	by := map[string][]int{}
-	for i := range l.classes {
-		for _, key := range keys(i) {
-			if key != "" {
-				by[key] = append(by[key], i)
-			}
+func (l *ladder) together(key func(i int) string, to func(a, b int)) {
+	keys := make([]string, len(l.classes))
+	side(func(w, workers int) {
+		for i := len(keys) * w / workers; i < len(keys)*(w+1)/workers; i++ {
+			keys[i] = key(i)
+		}
+	})
+	first := make(map[string]int, len(keys))
+	more := map[int][]int{} // by the first class with a key: the others
+	for i, k := range keys {
+		if k == "" {
+			continue
+		}
+		if at, ok := first[k]; ok {
+			more[at] = append(more[at], i)
+		} else {
+			first[k] = i
 		}
 	}
-	for i := range l.classes { // in the order of the classes, whatever the order of a map
-		for _, key := range keys(i) {
-			all := by[key]
-			if len(all) < 2 || all[0] != i {
-				continue
-			}
-			delete(by, key)
-			for x, a := range all[:min(len(all), mostTogether)] {
-				for _, b := range all[x+1:] {
-					to(a, b)
-				}
+	for i := range l.classes {
+		rest, ok := more[i]
+		if !ok {
+			continue
+		}
+		all := append([]int{i}, rest...)
+		for x, a := range all[:min(len(all), mostTogether)] {
+			for _, b := range all[x+1:] {
+				to(a, b)
 			}
 		}
 	}
@@ -267,7 +287,7 @@ const maxHeld = 20
 
 // forms ties short forms to what they stand for.
 func (l *ladder) forms() {
-	l.together(func(i int) []string { return []string{strings.Join(formed(l.classes[i].standard, l.kind), " ")} },
+	l.together(func(i int) string { return strings.Join(formed(l.classes[i].standard, l.kind), " ") },
 		func(a, b int) { l.tie(a, b, Forms, 0, shortened(l.classes[a].words, l.classes[b].words)) })
 	if l.kind == Person {
 		return
@@ -459,25 +479,25 @@ const soundsLike = 0.84
 
 // sound ties values that sound alike word for word, by two codes.
 func (l *ladder) sound() {
-	l.together(func(i int) []string {
+	l.together(func(i int) string {
 		words := l.classes[i].words
 		if len(words) > 6 {
-			return nil
+			return ""
 		}
 		var key []string
 		letters := 0
 		for _, w := range words {
 			code := text.Soundex(w)
 			if code == "" {
-				return nil
+				return ""
 			}
 			letters += len(w)
 			key = append(key, code)
 		}
 		if letters < 5 {
-			return nil
+			return ""
 		}
-		return []string{strings.Join(key, " ")}
+		return strings.Join(key, " ")
 	}, func(a, b int) {
 		x, y := l.classes[a].words, l.classes[b].words
 		for i, w := range x {
@@ -500,8 +520,8 @@ func (l *ladder) groups(accept Rung) []Group {
 	for i := range centre {
 		centre[i] = i
 	}
-	towards := map[int][]edge{}  // of each class, the edges to more frequent ones
-	doubtful := map[int][]edge{} // of each class, those that are as near to another
+	towards := make([][]edge, len(l.classes)) // of each class, the edges to more frequent ones
+	doubtful := map[int][]edge{}              // of each class, those that are as near to another
 	for _, e := range l.edges {
 		towards[e.b] = append(towards[e.b], e)
 	}
@@ -584,7 +604,14 @@ func (l *ladder) apart(a, b int) bool {
 
 // group writes a star down.
 func (l *ladder) group(i int, tied []int, why []edge, centre []int, doubtful []edge) (Group, bool) {
-	g, changes := l.f.groupOf(l.classes[i].part, l.classes[i].standard)
+	var g Group
+	var changes bool
+	if l.alone != nil && len(l.classes[i].part) > 1 {
+		g, changes = l.alone[i], l.changes[i]
+		g.Members, g.Held = slices.Clone(g.Members), []Held{}
+	} else {
+		g, changes = l.f.groupOf(l.classes[i].part, l.classes[i].standard)
+	}
 	for _, j := range tied {
 		e, cl := why[j], l.classes[j]
 		for _, n := range cl.part {

@@ -230,18 +230,11 @@ func (f *finder) ordered(compare func(a, b node) int) []int {
 }
 
 func (f *finder) groups() []Group {
-	size := make([]int, len(f.nodes))
-	for i := range f.nodes {
-		size[f.root(i)]++
-	}
-	members := map[int][]int{}
-	for i := range f.nodes {
-		if r := f.root(i); size[r] > 1 {
-			members[r] = append(members[r], i)
-		}
-	}
 	out := []Group{}
-	for _, all := range members {
+	for _, all := range f.members() {
+		if len(all) < 2 {
+			continue
+		}
 		slices.SortFunc(all, func(a, b int) int { return f.rank(f.nodes[a], f.nodes[b]) })
 		for _, part := range f.split(all) {
 			if g, changes := f.group(part); changes {
@@ -252,6 +245,29 @@ func (f *finder) groups() []Group {
 	slices.SortFunc(out, func(a, b Group) int {
 		return cmp.Or(cmp.Compare(b.Rows, a.Rows), cmp.Compare(a.Standard, b.Standard))
 	})
+	return out
+}
+
+// members lists the sets of values that are tied, each in the order of the column.
+func (f *finder) members() [][]int {
+	at := make([]int, len(f.nodes)) // place of the set of each root, from 1
+	sizes := []int{}
+	for i := range f.nodes {
+		r := f.root(i)
+		if at[r] == 0 {
+			sizes = append(sizes, 0)
+			at[r] = len(sizes)
+		}
+		sizes[at[r]-1]++
+	}
+	room, out := make([]int, len(f.nodes)), make([][]int, len(sizes))
+	for i, size := range sizes {
+		out[i], room = room[:0:size], room[size:]
+	}
+	for i := range f.nodes {
+		set := &out[at[f.root(i)]-1]
+		*set = append(*set, i)
+	}
 	return out
 }
 
