@@ -3,6 +3,7 @@ package main
 import (
 	"bufio"
 	"context"
+	stdcsv "encoding/csv"
 	"encoding/json"
 	"fmt"
 	"math"
@@ -12,6 +13,7 @@ import (
 	"path/filepath"
 	"runtime"
 	"runtime/debug"
+	"slices"
 	"strings"
 	"time"
 
@@ -124,10 +126,8 @@ func runNotes(rows, rounds int) error {
 			if us[part][0].Answers.Kept != engine[part][0].Answers.Kept || us[part][0].Answers.Joined != engine[part][0].Answers.Joined || fmt.Sprint(us[part][0].Answers.Distinct) != fmt.Sprint(engine[part][0].Answers.Distinct) {
 				return fmt.Errorf("%s: the answers differ: %+v and %+v", part, us[part][0].Answers, engine[part][0].Answers)
 			}
-			if part == "json" {
-				if err := sameRows(dir); err != nil {
-					return err
-				}
+			if err := sameRows(dir); err != nil {
+				return err
 			}
 		}
 	}
@@ -215,7 +215,10 @@ func oursNotes(part, file string) error {
 			return err
 		}
 		lap("csv combine")
-		m.Answers.Joined = joined(combined.Table)
+		if m.Answers.Joined, err = writeJoined(combined.Table, filepath.Join(filepath.Dir(file), "ours.csv")); err != nil {
+			return err
+		}
+		begun = time.Now()
 		buyer, _, _ := t.Column("buyer")
 		landed, _, _ := t.Column("landed_on")
 		begun = time.Now()
@@ -233,14 +236,26 @@ func oursNotes(part, file string) error {
 	return json.NewEncoder(os.Stdout).Encode(m)
 }
 
-// joined is the bytes of the joined grounds.
-func joined(t *table.Table) (bytes int) {
-	c, _, _ := t.Column("ground")
-	for row := range t.Rows() {
-		v, _ := c.Value(t.BaseRow(row))
-		bytes += len(v)
+// writeJoined writes each buyer with the joined grounds, in order, and gives the bytes of these.
+func writeJoined(t *table.Table, file string) (bytes int, err error) {
+	f, err := os.Create(file)
+	if err != nil {
+		return 0, err
 	}
-	return bytes
+	defer f.Close()
+	w := stdcsv.NewWriter(f)
+	buyer, _, _ := t.Column("buyer")
+	ground, _, _ := t.Column("ground")
+	lines := [][]string{{"buyer", "ground"}}
+	for row := range t.Rows() {
+		v, _ := ground.Value(t.BaseRow(row))
+		bytes += len(v)
+		grounds := strings.Split(v, "; ")
+		slices.Sort(grounds)
+		of, _ := buyer.Value(t.BaseRow(row))
+		lines = append(lines, []string{of, strings.Join(grounds, "; ")})
+	}
+	return bytes, w.WriteAll(lines)
 }
 
 // filterNotes removes repeats, keeps rows by a condition and writes five columns.

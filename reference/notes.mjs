@@ -42,6 +42,7 @@ if (part === "json") {
   await time("csv sort", `create table sorted as select rowid r from t order by buyer, landed_on`);
   result.answers.kept = Number((await engine.runAndReadAll(`select count(*) from kept`)).getRows()[0][0]);
   result.answers.joined = Number((await engine.runAndReadAll(`select sum(strlen(ground)) from combined`)).getRows()[0][0]);
+  await engine.run(`copy (select buyer, string_agg(distinct ground, '; ' order by ground) ground from t group by buyer) to '${out}' (header)`);
   result.answers.distinct = [];
   for (const [c] of columns) result.answers.distinct.push(Number((await engine.runAndReadAll(`select count(*) from "c_${c}"`)).getRows()[0][0]));
 }
