@@ -25,6 +25,8 @@ type journey struct {
 	r  *rand.Rand
 	id int64
 	n  int // requests so far, for their keys
+
+	aparts []string // tables that rows were taken apart into
 }
 
 func (j *journey) key() string {
@@ -48,6 +50,11 @@ func (j *journey) draw(at store.Table) (kind, params string) {
 		{"formula", fmt.Sprintf(`{"formula":"upper(text(a))","name":"made %d"}`, j.n)},
 		{"values", fmt.Sprintf(`{"column":%q,"changes":[{"from":"Trawl","to":"Bottom trawl"}],"crosswalk":"gear"}`, column)},
 	}
+	kinds = append(kinds, [2]string{"merge", fmt.Sprintf(`{"key":[%q],"as":{%q:"folded"},"others":%q}`, column, column, []string{"first", "longest", "join-distinct", "count"}[j.r.IntN(4)])})
+	if len(j.aparts) > 0 {
+		putBack := fmt.Sprintf(`{"table":%q,"behind":%v}`, j.aparts[j.r.IntN(len(j.aparts))], j.r.IntN(2) == 0)
+		kinds = append(kinds, [2]string{"putback", putBack}, [2]string{"putback", putBack})
+	}
 	k := kinds[j.r.IntN(len(kinds))]
 	return k[0], k[1]
 }
@@ -68,7 +75,7 @@ func (j *journey) step() {
 		j.t.Fatal(err)
 	}
 	number := 1 + j.r.IntN(max(at.Next, 1))
-	switch what := j.r.IntN(12); {
+	switch what := j.r.IntN(13); {
 	case what < 6:
 		err = j.post(at)
 	case what == 6:
@@ -79,6 +86,8 @@ func (j *journey) step() {
 		_, err = j.s.Repost(ctx, j.key(), j.id, number, at.Head, j.r.IntN(2) == 0)
 	case what < 11:
 		err = j.amend(at)
+	case what == 11:
+		err = j.apart(at, number)
 	default:
 		err = j.refresh(at)
 	}
@@ -86,6 +95,52 @@ func (j *journey) step() {
 	if err != nil && !errors.As(err, &p) {
 		j.t.Fatal(err)
 	}
+}
+
+// apart takes the rows that an entry set aside apart, and works on them.
+func (j *journey) apart(at store.Table, number int) error {
+	ctx := context.Background()
+	asides, _ := j.s.Pool.Query(ctx, `select number from entry where table_id = $1 and state = 'posted' and aside_part is not null and kind <> 'refresh'`, j.id)
+	if numbers, err := pgx.CollectRows(asides, pgx.RowTo[int]); err != nil {
+		return err
+	} else if len(numbers) > 0 {
+		number = numbers[j.r.IntN(len(numbers))]
+	}
+	made, err := j.s.Copy(ctx, j.key(), at.BookID, store.Copying{Table: j.id, Revision: at.Head, Aside: number, Name: fmt.Sprintf("apart %d %d", j.id, j.n)})
+	if err != nil {
+		return err
+	}
+	j.aparts = append(j.aparts, made.Name)
+	for _, e := range [][2]string{{"tidy", `{"columns":["a"],"steps":[{"op":"upper"}]}`}, {"split", `{"column":"b","by":"marks","marks":[" "],"rows":true}`}} {
+		_, err := j.s.Post(ctx, j.key(), made.ID, made.Head, e[0], []byte(e[1]))
+		var p *problem.Problem
+		if err != nil && !errors.As(err, &p) {
+			return err
+		}
+		if made, err = j.s.Table(ctx, made.ID); err != nil {
+			return err
+		}
+	}
+	if j.r.IntN(3) == 0 {
+		return nil // put back later, or never
+	}
+	_, err = j.s.Post(ctx, j.key(), j.id, at.Head, "putback", []byte(fmt.Sprintf(`{"table":%q}`, made.Name)))
+	return err
+}
+
+// taken gives a table that rows were taken apart into, as it was put back.
+func (j *journey) taken(name string, revision int64) (*table.Table, int64, int, error) {
+	ctx := context.Background()
+	var base int
+	err := j.s.Pool.QueryRow(ctx, `select (e.params->>'base')::int from entry e join stewarded_table t on t.id = e.table_id where t.name = $1 and e.number = 0`, name).Scan(&base)
+	if err != nil {
+		return nil, 0, 0, err
+	}
+	l, err := j.s.Load(ctx, revision)
+	if err != nil {
+		return nil, 0, 0, err
+	}
+	return l.Table, revision, base, nil
 }
 
 func (j *journey) amend(at store.Table) error {
@@ -201,7 +256,7 @@ func (j *journey) hold() {
 	if err != nil {
 		j.t.Fatal(err)
 	}
-	outcomes, result, err := entry.Replay(ctx, source.Table, steps, entry.Inputs{})
+	outcomes, result, err := entry.Replay(ctx, source.Table, steps, entry.Inputs{Taken: j.taken})
 	if err != nil {
 		j.t.Fatal(err)
 	}
@@ -233,6 +288,12 @@ func TestJourneys(t *testing.T) {
 		for range 40 {
 			j.step()
 			j.hold()
+		}
+	}
+	for _, kind := range []string{"merge", "putback"} {
+		var n int
+		if err := s.Pool.QueryRow(context.Background(), `select count(*) from entry where kind = $1`, kind).Scan(&n); err != nil || n < 5 {
+			t.Errorf("%s was posted %d times (%v)", kind, n, err)
 		}
 	}
 }

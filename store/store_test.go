@@ -327,3 +327,42 @@ func TestNamesAndAbsence(t *testing.T) {
 		t.Errorf("another table's revision: %v", err)
 	}
 }
+
+// A copy, and a table of rows set aside, store no cell again; a repeated request makes no second one.
+func TestCopiesShareTheirParts(t *testing.T) {
+	ctx := context.Background()
+	s := open(t, storetest.Database(t))
+	id := keep(t, s, sample(), "landings")
+	at, _ := standing(t, s, id)
+	if _, err := s.Post(ctx, "copies-1", id, at.Head, "duplicates", params(t, entry.Duplicates{Key: []string{"no"}, Choice: entry.Choice{Keep: "first"}})); err != nil {
+		t.Fatal(err)
+	}
+	at, _ = standing(t, s, id)
+	parts := func() (n int) {
+		if err := s.Pool.QueryRow(ctx, `select count(*) from part`).Scan(&n); err != nil {
+			t.Fatal(err)
+		}
+		return n
+	}
+	before := parts()
+	whole, err := s.Copy(ctx, "copies-2", at.BookID, store.Copying{Table: id, Revision: at.Head, Name: "whole"})
+	if err != nil || whole.Rows != at.Rows || whole.CopyOf != id || whole.CopiedAt != at.Head || parts() != before {
+		t.Errorf("%+v, %d parts more (%v)", whole, parts()-before, err)
+	}
+	apart, err := s.Copy(ctx, "copies-3", at.BookID, store.Copying{Table: id, Revision: at.Head, Aside: 1, Name: "apart"})
+	if err != nil || apart.Rows == 0 || parts() > before+1 { // the rows that stand in it
+		t.Errorf("%+v, %d parts more (%v)", apart, parts()-before, err)
+	}
+	if again, err := s.Copy(ctx, "copies-3", at.BookID, store.Copying{Table: id, Revision: at.Head, Aside: 1, Name: "apart"}); err != nil || again.ID != apart.ID {
+		t.Errorf("repeated: table %d, it was %d (%v)", again.ID, apart.ID, err)
+	}
+	var p *problem.Problem
+	for _, c := range []store.Copying{{Table: id, Revision: at.Head, Name: "whole"}, {Table: id, Revision: at.Head, Aside: 9, Name: "x"}, {Table: id, Revision: at.Head, Name: " "}} {
+		if _, err := s.Copy(ctx, fmt.Sprint("copies-bad", c), at.BookID, c); !errors.As(err, &p) {
+			t.Errorf("%+v: %v", c, err)
+		}
+	}
+	if _, err := s.Copy(ctx, "copies-other", at.BookID+1, store.Copying{Table: id, Revision: at.Head, Name: "y"}); !errors.Is(err, store.ErrNotFound) {
+		t.Errorf("from another book: %v", err)
+	}
+}
