@@ -102,7 +102,7 @@ export function Segments<T extends string>({ label, value, options, onChange, up
     <div
       role="radiogroup"
       aria-label={label}
-      className="inline-flex self-start overflow-hidden rounded-[3px] border border-ink text-[12px]"
+      className="inline-flex max-w-full flex-wrap self-start overflow-hidden rounded-[3px] border border-ink text-[12px]"
     >
       {options.map((o, i) => {
         const on = upTo ? i <= chosen : i === chosen;

@@ -62,8 +62,8 @@ export function GroupPage(p: Props) {
       <table className="mt-3 w-full table-fixed">
         <thead>
           <tr className="border-b border-ink text-[12px] text-ink-2">
-            <th className="w-[34%] py-1">Written as</th>
-            <th className="w-[13%] text-right">Rows</th>
+            <th className="w-[27%] py-1">Written as</th>
+            <th className="w-[10%] text-right">Rows</th>
             <th className="pl-3">Why it is here</th>
             <th className="w-[96px]" />
           </tr>

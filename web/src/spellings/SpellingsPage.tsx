@@ -85,6 +85,7 @@ export function SpellingsPage() {
   const last = apart.isSuccess && !apart.variables.withdraw ? apart.variables : undefined;
   return (
     <Spread
+      widths="6fr 5fr"
       left={
         <Page
           side="left"
