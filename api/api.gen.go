@@ -1507,7 +1507,10 @@ type Spellings struct {
 	// Crosswalk the crosswalk that was asked and that remembers
 	Crosswalk string  `json:"crosswalk"`
 	Groups    []Group `json:"groups"`
-	Revision  int64   `json:"revision"`
+
+	// Passed why the weaker rungs are passed over
+	Passed   string `json:"passed,omitempty"`
+	Revision int64  `json:"revision"`
 
 	// Rungs what accepting down to each rung gives
 	Rungs []RungTotal `json:"rungs"`

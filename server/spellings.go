@@ -40,7 +40,8 @@ func (s *Server) GetSpellings(ctx context.Context, r api.GetSpellingsRequestObje
 			out.Values++
 		}
 	}
-	o := spelling.Options{Kind: spelling.Kind(r.Params.Kind)}
+	o := spelling.Options{Kind: spelling.Kind(r.Params.Kind), Most: maxCompared}
+	out.Passed = o.Passed(l.Table, c)
 	found, err := view(s, l.Revision, fmt.Sprintf("spellings %q %s %x", c.Name, o.Kind, fingerprint(known)), func() ([][]spelling.Group, error) {
 		return spelling.Ladder(l.Table, c, known, o), nil
 	})
@@ -71,6 +72,9 @@ func (s *Server) GetSpellings(ctx context.Context, r api.GetSpellingsRequestObje
 func fingerprint(known spelling.Decisions) [sha256.Size]byte {
 	return sha256.Sum256(fmt.Appendf(nil, "%q", known))
 }
+
+// maxCompared is how many distinct values are compared on weaker evidence while a page waits.
+const maxCompared = 500_000
 
 // maxGroups is how many groups one answer holds; those with most rows come first.
 const maxGroups = 5000

@@ -2,10 +2,12 @@ package spelling
 
 import (
 	"cmp"
+	"fmt"
 	"slices"
 	"strings"
 	"sync"
 
+	"grandledger/core/reading"
 	"grandledger/core/table"
 	"grandledger/core/text"
 )
@@ -16,6 +18,29 @@ type Options struct {
 	// Standards are right values, which need not be in the column: values are tied to one of them or to
 	// nothing, and they are never tied to one another. With none the most frequent values are it.
 	Standards []string
+	// Most is how many distinct values are compared beyond the order of words; 0 is no bound. With more,
+	// the weaker rungs bring nothing.
+	Most int
+}
+
+// Passed says why the weaker rungs of a column are passed over; "" where they are not. Ids and addresses of the
+// web, nearly every one of which is different, are not spellings of one another however alike they are.
+func (o Options) Passed(t *table.Table, c *table.Column) string {
+	values, rows := 0, 0
+	for code, n := range t.Counts(c) {
+		if code > 0 && n > 0 {
+			values++
+			rows += int(n)
+		}
+	}
+	read := c.Effective()
+	switch {
+	case o.Most > 0 && values > o.Most:
+		return fmt.Sprintf("%s distinct values are more than the %s that are compared beyond the order of words", text.Grouped(values), text.Grouped(o.Most))
+	case values > 1000 && values*10 > rows*9 && read.Kind != reading.Text && read.Kind != "":
+		return "nearly every value is different, and they read as " + read.Words() + ": look for duplicates by this column rather than for spellings"
+	}
+	return ""
 }
 
 // Ladder groups the values of a column for every rung at once: by rung, the groups with evidence accepted
@@ -37,6 +62,13 @@ func Ladder(t *table.Table, c *table.Column, known Decisions, o Options) [][]Gro
 				out[rung] = strict(t, c, known, rung)
 			}
 		})
+	}
+	if o.Passed(t, c) != "" {
+		work.Wait()
+		for rung := Forms; int(rung) < len(Rungs); rung++ {
+			out[rung] = out[Order]
+		}
+		return out
 	}
 	l := newLadder(t, c, known, o, Order)
 	l.climb()

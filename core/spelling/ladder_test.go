@@ -98,6 +98,28 @@ func TestFrequentEndings(t *testing.T) {
 	}
 }
 
+// Too many values, and ids of which nearly every one is different, are not compared beyond the order of
+// words, and the column says why.
+func TestPassedOver(t *testing.T) {
+	ids := map[string]int{}
+	for i := range 2000 {
+		ids[fmt.Sprintf("LK-%06d", i)] = 1
+	}
+	tab, c := column(ids)
+	if why := (spelling.Options{}).Passed(tab, c); !strings.Contains(why, "nearly every value is different") {
+		t.Errorf("ids: %q", why)
+	}
+	tab, c = column(map[string]int{"Port Kestrel": 9, "Port Kestrle": 1, "port kestrel": 2})
+	few := spelling.Options{Most: 2}
+	if why := few.Passed(tab, c); why != "3 distinct values are more than the 2 that are compared beyond the order of words" {
+		t.Errorf("too many: %q", why)
+	}
+	ladder := spelling.Ladder(tab, c, spelling.Decisions{}, few)
+	if len(ladder[spelling.Likeness]) != 1 || len(ladder[spelling.Likeness][0].Members) != 2 {
+		t.Errorf("%+v", ladder[spelling.Likeness])
+	}
+}
+
 func TestSound(t *testing.T) {
 	got := tied(map[string]int{"Mayer Petersen": 9, "Meier Pedersen": 1, "Mayer Peterson": 1}, spelling.Decisions{}, spelling.Options{}, spelling.Sound)
 	if !strings.Contains(got, "Mayer Peterson = Mayer Petersen (one letter another)") {

@@ -1764,6 +1764,8 @@ export interface components {
             values: number;
             /** @description what accepting down to each rung gives */
             rungs: components["schemas"]["RungTotal"][];
+            /** @description why the weaker rungs are passed over */
+            passed?: string;
             groups: components["schemas"]["Group"][];
         };
         RungTotal: {

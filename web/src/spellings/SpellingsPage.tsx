@@ -116,6 +116,9 @@ export function SpellingsPage() {
             </Notice>
           )}
           {data && <Ladder data={data} accept={accept} onAccept={setAccept} kind={kind} onKind={setKind} />}
+          {data?.passed && (
+            <p className="mb-2 text-ochre">Short forms, slips, sound and likeness are passed over: {data.passed}.</p>
+          )}
           {spellings.isPending && !spellings.error && <Loading what="Comparing every distinct value…" />}
           {data && groups.length === 0 && <NoGroups book={book} table={table} column={column} />}
           {groups.length > 0 && (
