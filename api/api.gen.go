@@ -1527,6 +1527,8 @@ type SurvivorshipRule string
 
 // Table defines model for Table.
 type Table struct {
+	// Apart it has rows that were set aside there, to be put back
+	Apart        bool     `json:"apart,omitempty"`
 	BookId       int64    `json:"bookId"`
 	Columns      []string `json:"columns"`
 	Consolidated bool     `json:"consolidated"`

@@ -57,7 +57,7 @@ func (s *Server) GetContents(ctx context.Context, r api.GetContentsRequestObject
 
 func tableOf(t store.Table) api.Table {
 	return api.Table{Id: t.ID, BookId: t.BookID, Name: t.Name, Consolidated: t.Consolidated, Revision: t.Head, Rows: t.Rows,
-		Columns: t.Columns, Next: t.Next, Entries: t.Entries, Source: t.Source, CopyOf: t.CopyOf, CopiedAt: t.CopiedAt}
+		Columns: t.Columns, Next: t.Next, Entries: t.Entries, Source: t.Source, CopyOf: t.CopyOf, CopiedAt: t.CopiedAt, Apart: t.Apart}
 }
 
 // GetCrosswalk lists a crosswalk's decisions.

@@ -119,9 +119,10 @@ func TestTakeApartAndPutBack(t *testing.T) {
 	var made struct {
 		ID, CopyOf int64
 		Rows       int
+		Apart      bool
 	}
 	body := answer{"table": id, "revision": c.revision(id), "aside": 1, "name": "Repeats"}
-	if status := c.call("POST", "/books/1/copies", body, &made); status != 201 || made.Rows != 3 || made.CopyOf != id {
+	if status := c.call("POST", "/books/1/copies", body, &made); status != 201 || made.Rows != 3 || made.CopyOf != id || !made.Apart {
 		t.Fatalf("status %d, %+v", status, made)
 	}
 	c.keys-- // the same request again

@@ -8,25 +8,18 @@ import (
 	"strings"
 	"testing"
 
-	"github.com/jackc/pgx/v5"
-
 	"grandledger/core/coretest"
 	"grandledger/core/duplicate"
 	"grandledger/core/entry"
 	"grandledger/core/reading"
 	"grandledger/core/survivorship"
-	"grandledger/store/storetest"
 )
 
 // Outside reference: PostgreSQL's aggregates make the same value of every group by every rule:
 // texts to the letter, numbers to the last decimal.
 func TestMergeAgainstPostgreSQL(t *testing.T) {
 	ctx := context.Background()
-	conn, err := pgx.Connect(ctx, strings.Replace(storetest.Database(t), "&pool_max_conns=20", "", 1))
-	if err != nil {
-		t.Fatal(err)
-	}
-	defer conn.Close(ctx)
+	conn := reference(t)
 	r := rand.New(rand.NewPCG(17, 4))
 	merged := 0
 	for round := range 30 {
@@ -145,11 +138,7 @@ func TestMergeTraced(t *testing.T) {
 // by their abbreviation, are those of DISTINCT ON and GROUP BY, exactly.
 func TestTimeZonesAgainstPostgreSQL(t *testing.T) {
 	ctx := context.Background()
-	conn, err := pgx.Connect(ctx, strings.Replace(storetest.Database(t), "&pool_max_conns=20", "", 1))
-	if err != nil {
-		t.Fatal(err)
-	}
-	defer conn.Close(ctx)
+	conn := reference(t)
 	rows, err := conn.Query(ctx, `select abbrev, utc_offset::text, name from pg_timezone_names order by name collate "C" desc`)
 	if err != nil {
 		t.Fatal(err)

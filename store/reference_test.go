@@ -25,11 +25,7 @@ import (
 // questions on the same rows, exactly.
 func TestAgainstPostgreSQL(t *testing.T) {
 	ctx := context.Background()
-	conn, err := pgx.Connect(ctx, strings.Replace(storetest.Database(t), "&pool_max_conns=20", "", 1))
-	if err != nil {
-		t.Fatal(err)
-	}
-	defer conn.Close(ctx)
+	conn := reference(t)
 	r := rand.New(rand.NewPCG(91, 92))
 	for round := range 25 {
 		left, right := coretest.Table(r, 300, 3), coretest.Table(r, 120, 3)
@@ -108,6 +104,17 @@ func TestAgainstPostgreSQL(t *testing.T) {
 	}
 }
 
+// reference opens a database to ask the same questions.
+func reference(t *testing.T) *pgx.Conn {
+	t.Helper()
+	conn, err := pgx.Connect(context.Background(), strings.Replace(storetest.Database(t), "&pool_max_conns=20", "", 1))
+	if err != nil {
+		t.Fatal(err)
+	}
+	t.Cleanup(func() { conn.Close(context.Background()) })
+	return conn
+}
+
 // put makes a table of PostgreSQL with the rows of ours and their numbers.
 func put(t *testing.T, conn *pgx.Conn, name string, tab *table.Table) {
 	t.Helper()
@@ -165,11 +172,7 @@ func same(t *testing.T, what string, ours, theirs []string) {
 // the last decimal.
 func TestMeasuresAgainstPostgreSQL(t *testing.T) {
 	ctx := context.Background()
-	conn, err := pgx.Connect(ctx, strings.Replace(storetest.Database(t), "&pool_max_conns=20", "", 1))
-	if err != nil {
-		t.Fatal(err)
-	}
-	defer conn.Close(ctx)
+	conn := reference(t)
 	r := rand.New(rand.NewPCG(15, 3))
 	for round := range 12 {
 		rows := [][]string{{"a", "b", "c"}}

@@ -34,6 +34,7 @@ type Table struct {
 	Source       string
 	CopyOf       int64 // the table it was copied or taken apart from; 0 for none
 	CopiedAt     int64 // and the revision of that
+	Apart        bool  // it has rows that were set aside there
 }
 
 // CrosswalkLine counts what a crosswalk knows.
@@ -77,7 +78,7 @@ const selectTables = `select t.id, t.book_id, t.name, t.consolidated, t.head, r.
 	coalesce((select max(number) + 1 from entry where table_id = t.id), 0)::int,
 	(select count(*) from entry where table_id = t.id and state = 'posted' and number > 0)::int,
 	coalesce((select words from entry where table_id = t.id and state = 'posted' and (number = 0 or kind = 'refresh') order by number desc limit 1), ''),
-	coalesce((o.params->>'table')::bigint, 0), coalesce((o.params->>'revision')::bigint, 0)
+	coalesce((o.params->>'table')::bigint, 0), coalesce((o.params->>'revision')::bigint, 0), coalesce((o.params->>'aside')::int, 0) > 0
 	from stewarded_table t join revision r on r.id = t.head left join entry o on o.table_id = t.id and o.number = 0 and o.kind = 'copy' `
 
 // Tables lists the tables of a book by name.

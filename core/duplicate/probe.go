@@ -140,7 +140,7 @@ func (a *asked) compare(value string, counts []uint32, rows int) {
 	}
 	edits := 0
 	if !measures && a.column.Effective().Kind != reading.YesNo {
-		edits = slips(int(own.Length))
+		edits = text.Slips(int(own.Length))
 	}
 	parts := runtime.GOMAXPROCS(0)
 	side(parts, func(part int) {
@@ -168,17 +168,6 @@ func (a *asked) compare(value string, counts []uint32, rows int) {
 		}
 	}
 	a.weight = max(math.Log2(float64(rows)/float64(max(a.rows, 1))), 0.1)
-}
-
-// slips is how many typing slips are allowed in so many letters.
-func slips(letters int) int {
-	switch {
-	case letters < 4:
-		return 0
-	case letters < 8:
-		return 1
-	}
-	return 2
 }
 
 // sameDigits says whether two texts have the same digits, swapped at most: MV 12 is not MV 13,

@@ -88,17 +88,6 @@ func digitsOf(words []string) string {
 	return out.String()
 }
 
-// slips is how many typing slips are allowed in so many letters.
-func slips(letters int) int {
-	switch {
-	case letters < 5:
-		return 0
-	case letters < 9:
-		return 1
-	}
-	return 2
-}
-
 // slipWords says how two folded values differ, in words.
 func slipWords(a, b string, edits int) string {
 	if edits == 2 {

@@ -98,7 +98,7 @@ func hash(letters, k, i int, of []rune) uint64 {
 }
 
 // allowed is how many edits a value of so many letters allows; fewer than it has letters.
-func (p *pairing) allowed(letters int) int { return min(slips(letters+p.more), letters-1) }
+func (p *pairing) allowed(letters int) int { return min(text.Slips(letters+p.more), letters-1) }
 
 // each gives the segments of a value.
 func (p *pairing) each(i int, to func(h uint64)) {

@@ -58,7 +58,7 @@ func TestAllPairsAgainstBruteForce(t *testing.T) {
 		for a := range folds {
 			for b := a + 1; b < len(folds); b++ {
 				shorter := min(len([]rune(folds[a])), len([]rune(folds[b])))
-				k := min(slips(shorter+more), shorter-1)
+				k := min(text.Slips(shorter+more), shorter-1)
 				if d := text.Distance(folds[a], folds[b], k); d <= k && table.LettersOf(folds[a]).Digits == table.LettersOf(folds[b]).Digits {
 					want = append(want, fmt.Sprint(a, b, d))
 				}

@@ -1,5 +1,17 @@
 package text
 
+// Slips is how many typing slips may lie between two spellings of one thing, by the letters of the
+// shorter: in few letters an edit makes another word.
+func Slips(letters int) int {
+	switch {
+	case letters < 5:
+		return 0
+	case letters < 9:
+		return 1
+	}
+	return 2
+}
+
 // maxDistance is how many letters of a text Distance looks at.
 const maxDistance = 256
 

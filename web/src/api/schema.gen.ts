@@ -1283,6 +1283,8 @@ export interface components {
              * @description the table it was copied or taken apart from
              */
             copyOf?: number;
+            /** @description it has rows that were set aside there, to be put back */
+            apart?: boolean;
             /**
              * Format: int64
              * @description and the revision of that

@@ -67,12 +67,14 @@ export function TableSub({ table: t }: { table: Table }) {
           >
             Compare
           </Link>{" "}
-          <Link
-            className="text-pencil underline underline-offset-2"
-            to={tablePath(t.bookId, t.copyOf, `/shape?do=putback&table=${encodeURIComponent(t.name)}`)}
-          >
-            Put back
-          </Link>
+          {t.apart && (
+            <Link
+              className="text-pencil underline underline-offset-2"
+              to={tablePath(t.bookId, t.copyOf, `/shape?do=putback&table=${encodeURIComponent(t.name)}`)}
+            >
+              Put back
+            </Link>
+          )}
         </>
       )}
       {!t.consolidated && t.copyOf === undefined && (
