@@ -1,5 +1,7 @@
 package text
 
+import "math/bits"
+
 // Slips is how many typing slips may lie between two spellings of one thing, by the letters of the
 // shorter: in few letters an edit makes another word.
 func Slips(letters int) int {
@@ -22,13 +24,19 @@ const maxDistance = 256
 //
 // Cost: O(letters x letters), less where the lengths alone settle it.
 func Distance(a, b string, most int) int {
+	for len(a) > 0 && len(b) > 0 && a[0] == b[0] && a[0] < ascii { // an optimal way leaves a common beginning alone
+		a, b = a[1:], b[1:]
+	}
+	for len(a) > 0 && len(b) > 0 && a[len(a)-1] == b[len(b)-1] && a[len(a)-1] < ascii {
+		a, b = a[:len(a)-1], b[:len(b)-1]
+	}
+	if isPlain(a) && isPlain(b) {
+		if len(a)-len(b) > most || len(b)-len(a) > most {
+			return most + 1
+		}
+		return damerauPlain(a, b, most)
+	}
 	x, y := []rune(a), []rune(b)
-	for len(x) > 0 && len(y) > 0 && x[0] == y[0] { // an optimal way leaves a common beginning alone
-		x, y = x[1:], y[1:]
-	}
-	for len(x) > 0 && len(y) > 0 && x[len(x)-1] == y[len(y)-1] {
-		x, y = x[:len(x)-1], y[:len(y)-1]
-	}
 	if len(x)-len(y) > most || len(y)-len(x) > most || len(x) > maxDistance || len(y) > maxDistance {
 		return most + 1
 	}
@@ -37,11 +45,7 @@ func Distance(a, b string, most int) int {
 	}
 	// d has a row and a column before the first letter, and one before that which no way goes through.
 	width, far := len(y)+2, len(x)+len(y)
-	var small [1024]int
-	d := small[:]
-	if n := (len(x) + 2) * width; n > len(small) {
-		d = make([]int, n)
-	}
+	d := make([]int, (len(x)+2)*width)
 	d[0] = far
 	for i := 0; i <= len(x); i++ {
 		d[(i+1)*width], d[(i+1)*width+1] = far, i
@@ -67,4 +71,75 @@ func Distance(a, b string, most int) int {
 		}
 	}
 	return min(d[(len(x)+1)*width+len(y)+1], most+1)
+}
+
+// damerauPlain is Distance for plain texts that neither begin nor end alike. Where no two letters stand the other way
+// round in both, no swap can save anything, and the distance is Levenshtein's, which is a step a letter.
+func damerauPlain(a, b string, most int) int {
+	if len(a) == 0 || len(b) == 0 {
+		return len(a) + len(b)
+	}
+	var places masks
+	places.of(a)
+	d := levenshteinPlain(&places, len(a), b)
+	if d < 2 || !turnedRound(a, b, &places) {
+		return min(d, most+1)
+	}
+	if d > 2*most { // a swap stands for at most two edits
+		return most + 1
+	}
+	return min(damerauTable(a, b), most+1)
+}
+
+// turnedRound says whether neighbouring letters of one text stand in the other in the opposite order.
+func turnedRound(a, b string, inA *masks) bool {
+	for i := 1; i < len(b); i++ {
+		x, y := inA[b[i-1]&(ascii-1)], inA[b[i]&(ascii-1)]
+		if x != 0 && y != 0 && b[i-1] != b[i] && 1<<(bits.Len64(x)-1) > y&-y {
+			return true
+		}
+	}
+	var inB masks
+	inB.of(b)
+	for i := 1; i < len(a); i++ {
+		x, y := inB[a[i-1]&(ascii-1)], inB[a[i]&(ascii-1)]
+		if x != 0 && y != 0 && a[i-1] != a[i] && 1<<(bits.Len64(x)-1) > y&-y {
+			return true
+		}
+	}
+	return false
+}
+
+// damerauTable is the whole table of R. Lowrance and R. Wagner, in bytes: no distance of plain texts is above 64.
+func damerauTable(a, b string) int {
+	const width = shortest + 2
+	var d [width * width]uint8
+	far := uint8(len(a) + len(b))
+	d[0] = far
+	for i := range len(a) + 1 {
+		d[(i+1)*width], d[(i+1)*width+1] = far, uint8(i)
+	}
+	for j := range len(b) + 1 {
+		d[j+1], d[width+j+1] = far, uint8(j)
+	}
+	var lastRow [shortest]uint8
+	for i := 1; i <= len(a); i++ {
+		lastColumn := 0
+		above, row := d[i*width:i*width+len(b)+2], d[(i+1)*width:(i+1)*width+len(b)+2]
+		left, c := row[1], a[i-1]
+		for j := 1; j <= len(b); j++ {
+			from := int(lastRow[j-1])
+			column := lastColumn
+			cost := uint8(1)
+			if c == b[j-1] {
+				cost, lastColumn, lastRow[j-1] = 0, j, uint8(i)
+			}
+			left = min(above[j]+cost, left+1, above[j+1]+1)
+			if from > 0 && column > 0 {
+				left = min(left, d[from*width+column]+uint8(i-from+j-column-1))
+			}
+			row[j+1] = left
+		}
+	}
+	return int(d[(len(a)+1)*width+len(b)+1])
 }

@@ -1,13 +1,22 @@
 package text
 
 // Jaro is the likeness of two texts by M. Jaro (JASA 84, 1989), from 0 to 1: letters count as shared
-// where they stand no further apart than half the longer text. Cost: O(letters x letters) at worst.
+// where they stand no further apart than half the longer text. Cost: one step a letter for plain texts of up
+// to 64 letters, O(letters x letters) at worst for others.
 func Jaro(a, b string) float64 {
-	x, y := []rune(a), []rune(b)
+	if a == b {
+		return 1
+	}
+	if isPlain(a) && isPlain(b) {
+		var m masks
+		m.of(b)
+		return jaroPlain(a, b, &m)
+	}
+	return jaroAny([]rune(a), []rune(b))
+}
+
+func jaroAny(x, y []rune) float64 {
 	if len(x) == 0 || len(y) == 0 {
-		if len(x) == len(y) {
-			return 1
-		}
 		return 0
 	}
 	window := max(max(len(x), len(y))/2-1, 0)
@@ -41,11 +50,19 @@ func Jaro(a, b string) float64 {
 // JaroWinkler raises the likeness of texts that begin alike, by a tenth of what is missing for each of
 // up to four letters, where it is above 0.7 (W. Winkler 1990; Porter and Winkler, US Census RR97/02).
 func JaroWinkler(a, b string) float64 {
-	s := Jaro(a, b)
+	if a == b {
+		return 1
+	}
+	if isPlain(a) && isPlain(b) {
+		var m masks
+		m.of(b)
+		return winkler(jaroPlain(a, b, &m), a, b)
+	}
+	x, y := []rune(a), []rune(b)
+	s := jaroAny(x, y)
 	if s <= 0.7 {
 		return s
 	}
-	x, y := []rune(a), []rune(b)
 	prefix := 0
 	for prefix < min(4, len(x), len(y)) && x[prefix] == y[prefix] {
 		prefix++
