@@ -1,7 +1,6 @@
 package spelling
 
 import (
-	"slices"
 	"strings"
 	"unicode/utf8"
 
@@ -49,103 +48,17 @@ func shortened(a, b []string) string {
 	return "another form: " + say(onlyB) + " for " + say(onlyA)
 }
 
-// slips ties values that are few edits apart. Values that end in a word which very many end in, such as Ltd,
-// are compared without it and with one another, as the index of segments finds nothing but that word in
-// them; those whose last word is a slip of it are compared with these too.
+// slips ties values that are few edits apart.
 func (l *ladder) slips() {
 	folds := make([]string, len(l.classes))
-	var others []int // classes that end in no such word
-	tails := l.tails()
-	ending := make([][]headOf, len(tails))
-	for i, cl := range l.classes {
-		folds[i] = text.Fold(cl.standard)
-		at := -1
-		for t, tail := range tails {
-			last := ""
-			if n := len(cl.words); n > 1 {
-				last = cl.words[n-1]
-			}
-			switch head, ends := strings.CutSuffix(folds[i], last); {
-			case last == "" || !ends || head == "":
-			case last == tail:
-				at = t
-				ending[t] = append(ending[t], headOf{i, head, 0})
-			case len(last) > 2:
-				if d := text.Distance(last, tail, 2); d <= 2 && d < len(tail)-1 {
-					ending[t] = append(ending[t], headOf{i, head, d})
-				}
-			}
+	side(func(w, workers int) {
+		for i := len(folds) * w / workers; i < len(folds)*(w+1)/workers; i++ {
+			folds[i] = text.Fold(l.classes[i].standard)
 		}
-		if at < 0 {
-			others = append(others, i)
-		}
+	})
+	for _, n := range allPairs(folds) {
+		l.slip(int(n.a), int(n.b), int(n.edits), folds)
 	}
-	plain := make([]string, len(others))
-	for n, i := range others {
-		plain[n] = folds[i]
-	}
-	for _, n := range allPairs(plain, 0) {
-		l.slip(others[n.a], others[n.b], int(n.edits), folds)
-	}
-	for t, heads := range ending {
-		plain := make([]string, len(heads))
-		for n, h := range heads {
-			plain[n] = h.fold
-		}
-		for _, n := range allPairs(plain, len(tails[t])) {
-			a, b := heads[n.a], heads[n.b]
-			if edits := int(n.edits) + a.edits + b.edits; edits <= text.Slips(fewer(folds[a.class], folds[b.class])) {
-				l.slip(a.class, b.class, edits, folds)
-			}
-		}
-		l.sameHeads(heads, folds)
-	}
-}
-
-// headOf is a class without its last word, which is some edits away from a frequent one.
-type headOf struct {
-	class int
-	fold  string
-	edits int
-}
-
-// sameHeads ties values that differ in their last word alone.
-func (l *ladder) sameHeads(heads []headOf, folds []string) {
-	by := map[string]int{}
-	for n, h := range heads {
-		if h.edits == 0 {
-			by[h.fold] = n + 1
-		}
-	}
-	for _, h := range heads {
-		if n := by[h.fold]; h.edits > 0 && n > 0 && h.edits <= text.Slips(fewer(folds[h.class], folds[heads[n-1].class])) {
-			l.slip(heads[n-1].class, h.class, h.edits, folds)
-		}
-	}
-}
-
-// frequentTail is how many classes end in a word that is taken off them, and the share of all it must be.
-const (
-	frequentTail = 2000
-	tailShare    = 200
-)
-
-// tails lists the words that very many classes end in.
-func (l *ladder) tails() []string {
-	ends := map[string]int{}
-	for _, cl := range l.classes {
-		if n := len(cl.words); n > 1 && len(cl.words[n-1]) > 2 {
-			ends[cl.words[n-1]]++
-		}
-	}
-	var out []string
-	for w, n := range ends {
-		if n >= max(frequentTail, len(l.classes)/tailShare) {
-			out = append(out, w)
-		}
-	}
-	slices.Sort(out)
-	return out
 }
 
 // slip ties two classes that are some edits apart, or holds them apart.

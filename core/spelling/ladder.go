@@ -141,11 +141,16 @@ func newLadder(t *table.Table, c *table.Column, known Decisions, o Options, base
 			l.classes = append(l.classes, cl)
 		}
 	}
-	slices.SortStableFunc(l.classes, func(a, b class) int {
-		if a.right != b.right {
-			return map[bool]int{true: -1, false: 1}[a.right]
+	slices.SortFunc(l.classes, func(a, b class) int {
+		switch {
+		case a.right != b.right && a.right:
+			return -1
+		case a.right != b.right:
+			return 1
+		case a.rows != b.rows:
+			return cmp.Compare(b.rows, a.rows)
 		}
-		return cmp.Or(cmp.Compare(b.rows, a.rows), cmp.Compare(a.standard, b.standard))
+		return cmp.Compare(a.standard, b.standard)
 	})
 	side(func(w, workers int) {
 		for i := len(l.classes) * w / workers; i < len(l.classes)*(w+1)/workers; i++ {

@@ -1,7 +1,9 @@
 package spelling
 
 import (
+	"cmp"
 	"math"
+	"runtime"
 	"slices"
 
 	"grandledger/core/text"
@@ -43,29 +45,67 @@ func (l *ladder) likeness() {
 		limit++
 		sum += pairs[limit]
 	}
-	weights := make([]float64, len(l.classes)) // the length of each value
-	for i, cl := range l.classes {
-		for _, w := range cl.words {
-			weights[i] += l.weight(w) * l.weight(w)
+	weights := make([]weighed, len(l.classes))
+	side(func(w, workers int) {
+		for i := len(weights) * w / workers; i < len(weights)*(w+1)/workers; i++ {
+			sum := 0.0
+			for _, word := range l.classes[i].words {
+				of := l.weight(word)
+				weights[i].words = append(weights[i].words, of)
+				sum += of * of
+			}
+			weights[i].length = math.Sqrt(sum)
 		}
-		weights[i] = math.Sqrt(weights[i])
+	})
+	found := make([][]likely, runtime.GOMAXPROCS(0))
+	side(func(w, workers int) {
+		for i := w; i < len(l.classes); i += workers {
+			found[w] = l.alikeTo(i, by, limit, weights, found[w])
+		}
+	})
+	all := slices.Concat(found...)
+	slices.SortFunc(all, func(x, y likely) int { return cmp.Or(cmp.Compare(x.a, y.a), cmp.Compare(x.b, y.b)) })
+	for _, p := range slices.Compact(all) {
+		if why := l.two(p.a, p.b); why != "" {
+			l.keepOut(p.a, p.b, why)
+		} else {
+			l.tie(p.a, p.b, Likeness, int(1000*(1-min(p.like, 1))), "much alike: "+shortened(l.classes[p.a].words, l.classes[p.b].words))
+		}
 	}
-	for i, cl := range l.classes {
-		if len(cl.words) > mostWords {
+}
+
+// weighed is what the words of a class weigh, and the length of them all.
+type weighed struct {
+	words  []float64
+	length float64
+}
+
+// likely is two classes that are alike enough.
+type likely struct {
+	a, b int
+	like float64
+}
+
+// alikeTo finds the classes behind one that share a word with it and are alike enough.
+func (l *ladder) alikeTo(i int, by map[string][]int, limit int, weights []weighed, out []likely) []likely {
+	cl := l.classes[i]
+	if len(cl.words) > mostWords {
+		return out
+	}
+	for j, w := range cl.words {
+		all := by[w]
+		if len(all) < 2 || len(all) > limit || slices.Contains(cl.words[:j], w) {
 			continue
 		}
-		for j, w := range cl.words {
-			all := by[w]
-			if len(all) < 2 || len(all) > limit || slices.Contains(cl.words[:j], w) {
-				continue
-			}
-			for _, other := range all {
-				if other > i && !l.near(i, other) {
-					l.compare(i, other, weights)
+		for _, other := range all {
+			if other > i && !l.near(i, other) {
+				if like := l.likenessOf(i, other, weights); like >= alikeEnough {
+					out = append(out, likely{i, other, like})
 				}
 			}
 		}
 	}
+	return out
 }
 
 // weight is what a word weighs: the bits by which it tells values apart.
@@ -73,37 +113,30 @@ func (l *ladder) weight(w string) float64 {
 	return math.Log2(float64(len(l.classes)+1) / float64(max(l.uses[w], 1)))
 }
 
-// compare ties two classes that are alike enough.
-func (l *ladder) compare(a, b int, lengths []float64) {
+// likenessOf is how alike two classes are; 0 where one of them has but one word.
+func (l *ladder) likenessOf(a, b int, weights []weighed) float64 {
 	x, y := l.classes[a].words, l.classes[b].words
-	if len(x) < 2 || len(y) < 2 || len(x) > mostWords || len(y) > mostWords || lengths[a] == 0 || lengths[b] == 0 {
-		return
+	if len(x) < 2 || len(y) < 2 || len(x) > mostWords || len(y) > mostWords || weights[a].length == 0 || weights[b].length == 0 {
+		return 0
 	}
 	sum := 0.0
-	for _, w := range x {
-		best, like := "", 0.0
-		for _, v := range y {
+	for i, w := range x {
+		best, like := 0, 0.0
+		for j, v := range y {
 			s := 0.0
-			if w == v {
+			switch few, many := min(len(w), len(v)), max(len(w), len(v)); {
+			case w == v:
 				s = 1
-			} else if len(w) > 3 && len(v) > 3 {
+			case few > 3 && 5*few >= 3*many: // those more unlike in length are not alike enough
 				s = text.JaroWinkler(w, v)
 			}
 			if s > like {
-				best, like = v, s
+				best, like = j, s
 			}
 		}
 		if like >= wordsAlike {
-			sum += l.weight(w) * l.weight(best) * like
+			sum += weights[a].words[i] * weights[b].words[best] * like
 		}
 	}
-	like := sum / (lengths[a] * lengths[b])
-	if like < alikeEnough {
-		return
-	}
-	if why := l.two(a, b); why != "" {
-		l.keepOut(a, b, why)
-		return
-	}
-	l.tie(a, b, Likeness, int(1000*(1-min(like, 1))), "much alike: "+shortened(x, y))
+	return sum / (weights[a].length * weights[b].length)
 }

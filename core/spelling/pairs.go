@@ -2,6 +2,7 @@ package spelling
 
 import (
 	"cmp"
+	"math"
 	"math/bits"
 	"runtime"
 	"slices"
@@ -17,36 +18,48 @@ type near struct {
 	edits uint8
 }
 
-// allPairs finds all pairs of values that are as few edits apart as the shorter of them allows (slips), none
-// of which changes a digit; each allows as many as one with more letters besides. Values of more than 64
-// letters are left out.
+// allPairs finds all pairs of values that are as few edits apart as the shorter of them allows (text.Slips) and have
+// the same digits in the same order. Values of more than 64 letters are left out.
 //
-// A value that allows k edits is cut into k+1 segments. Count a swap over the border of two segments to the
-// left one; then some segment s has no edit of its own, s edits before it and k-s behind it (G. Li, D.
-// Deng, J. Wang and J. Feng, Pass-Join, VLDB 2011, section 4.2), which says how far it can have moved. It stands in
-// the other value as it is, or with its first letter replaced by the one before it where such a swap
-// lies at its border. What is found is compared only where signatures do not rule it out.
+// Two values that are k edits apart have a text in common that is left of each when at most k letters are struck out
+// (T. Bocek, E. Hunt and B. Stiller, Fast Similarity Search, Zürich 2007; a swap with edits between strikes out as many as it costs). So each
+// value is filed under the hashes of all texts that striking out letters leaves of it, and what meets is compared. Digits
+// are not struck out, as none may change: they stand beside the letters.
 //
-// Cost: two dozen look-ups for each value, on all cores; about 60 bytes a value and its letters.
-func allPairs(folds []string, more int) []near {
-	p := &pairing{folds: folds, more: more, runes: make([][]rune, len(folds)), letters: make([]table.Letters, len(folds))}
+// How often a part of a value stands in others makes no difference to the cost: O(values x letters²) hashes at
+// two edits, of an addition each, in passes that hold filedAtOnce of them, on all cores.
+func allPairs(folds []string) []near {
+	p := &pairing{folds: folds, struck: make([]struckOut, len(folds))}
+	total := make([]int, runtime.GOMAXPROCS(0))
 	side(func(w, workers int) {
 		for i := len(folds) * w / workers; i < len(folds)*(w+1)/workers; i++ {
-			p.runes[i] = []rune(folds[i])
-			p.letters[i] = table.LettersOf(folds[i])
+			p.struck[i] = lettersOf(folds[i])
+			total[w] += p.struck[i].texts()
 		}
 	})
-	p.file()
-	found := make([][]near, runtime.GOMAXPROCS(0))
-	side(func(w, workers int) {
-		seen := make([]uint32, len(folds)) // the value it was last compared with, from 1
-		for i := w; i < len(folds); i += workers {
-			found[w] = p.partners(uint32(i), seen, found[w])
-		}
-	})
+	texts := 0
+	for _, n := range total {
+		texts += n
+	}
+	passes := uint64(texts/filedAtOnce + 1)
+	width := math.MaxUint64/passes + 1
+	if passes == 1 {
+		width = math.MaxUint64
+	}
+	found := make([][]near, len(total))
+	filed := make([][buckets][]filedText, len(total))
+	meets := make([]meeting, len(total))
+	for pass := range passes {
+		side(func(w, workers int) { p.file(pass*width, width, w, workers, &filed[w]) })
+		side(func(w, workers int) {
+			for b := w; b < buckets; b += workers {
+				found[w] = p.meet(filed, b, &meets[w], found[w])
+			}
+		})
+	}
 	out := slices.Concat(found...)
 	slices.SortFunc(out, func(x, y near) int { return cmp.Or(cmp.Compare(x.a, y.a), cmp.Compare(x.b, y.b)) })
-	return out
+	return slices.Compact(out)
 }
 
 // side runs workers on all cores.
@@ -59,123 +72,170 @@ func side(work func(w, workers int)) {
 	all.Wait()
 }
 
-const maxLetters = 64
+const (
+	maxLetters  = 64
+	filedAtOnce = 32 << 20 // hashes of one pass, of eight bytes each
+	bucketBits  = 10
+	buckets     = 1 << bucketBits // that the hashes of a pass fall into; one of them fits the cache
+)
 
-// pairing is values and the index of their segments: those whose hash ends alike are filed side by side.
 type pairing struct {
-	folds   []string
-	more    int
-	runes   [][]rune
-	letters []table.Letters
-	starts  []uint32
-	filed   []segmentOf
+	folds  []string
+	struck []struckOut
 }
 
-// segmentOf is a value that has a segment; its pairs of letters lie beside it, as they rule out most of
-// what is met.
-type segmentOf struct {
-	pairs      uint64
-	tag, value uint32
+// filedText is a text that is left of a value: some bits of its hash, and the value.
+type filedText struct{ hash, value uint32 }
+
+// struckOut is what is known of a value before letters are struck out of it.
+type struckOut struct {
+	letters table.Letters
+	digits  uint64 // a hash of the digits in order
+	edits   uint8  // that the value allows
+	count   uint8  // its letters that are no digits
 }
 
-// segment gives where one of k+1 segments of so many letters lies.
-func segment(letters, k, i int) (at, length int) {
-	length = letters / (k + 1)
-	short := (k + 1) - letters%(k+1)
-	if i < short {
-		return i * length, length
+// texts is how many texts striking out leaves.
+func (s struckOut) texts() int {
+	switch n := int(s.count); s.edits {
+	case 0:
+		return 0
+	case 1:
+		return 1 + n
+	default:
+		return 1 + n + n*(n-1)/2
 	}
-	return short*length + (i-short)*(length+1), length + 1
 }
 
-func hash(letters, k, i int, of []rune) uint64 {
-	h := uint64(letters)<<8 | uint64(k)<<4 | uint64(i)
-	for _, c := range of {
-		hi, lo := bits.Mul64(h^uint64(c)^0x9e3779b97f4a7c15, 0xe7037ed1a0b428db)
-		h = hi ^ lo
+func lettersOf(fold string) struckOut {
+	s := struckOut{letters: table.LettersOf(fold)}
+	if s.letters.Length > maxLetters {
+		return s
 	}
-	return h
-}
-
-// allowed is how many edits a value of so many letters allows; fewer than it has letters.
-func (p *pairing) allowed(letters int) int { return min(text.Slips(letters+p.more), letters-1) }
-
-// each gives the segments of a value.
-func (p *pairing) each(i int, to func(h uint64)) {
-	r := p.runes[i]
-	if k := p.allowed(len(r)); k > 0 && len(r) <= maxLetters {
-		for s := range k + 1 {
-			at, length := segment(len(r), k, s)
-			to(hash(len(r), k, s, r[at:at+length]))
+	for _, c := range fold {
+		if '0' <= c && c <= '9' {
+			s.digits = (s.digits + uint64(c)) * byPlace
+		} else {
+			s.count++
 		}
 	}
+	s.edits = uint8(text.Slips(int(s.letters.Length)))
+	return s
 }
 
-// file builds the index.
-func (p *pairing) file() {
-	p.starts = make([]uint32, 1<<bits.Len(uint(3*len(p.folds)))+1)
-	mask := uint64(len(p.starts) - 2)
-	for i := range p.folds {
-		p.each(i, func(h uint64) { p.starts[h&mask+1]++ })
-	}
-	for i := range mask + 1 {
-		p.starts[i+1] += p.starts[i]
-	}
-	p.filed = make([]segmentOf, p.starts[len(p.starts)-1])
-	next := slices.Clone(p.starts)
-	for i := range p.folds {
-		p.each(i, func(h uint64) {
-			p.filed[next[h&mask]] = segmentOf{p.letters[i].Pairs, uint32(h >> 32), uint32(i)}
-			next[h&mask]++
-		})
-	}
-}
+// The hash of a text is the sum of its letters, each times a power of byPlace by its place, so that what
+// stands behind a letter that is struck out moves up by a multiplication with the inverse.
+const (
+	byPlace = 0x9e3779b97f4a7c15
+	letterA = 0xbf58476d1ce4e5b9
+)
 
-// partners finds the values near one that are shorter, or as long and before it.
-func (p *pairing) partners(i uint32, seen []uint32, out []near) []near {
-	r := p.runes[i]
-	n := len(r)
-	if n > maxLetters || p.allowed(n) == 0 {
-		return out
+var moveUp = func() uint64 { // the inverse of byPlace among 64 bits, by Newton's method
+	x := uint64(byPlace)
+	for range 6 {
+		x *= 2 - byPlace*x
 	}
-	var changed [maxLetters]rune
-	for letters := max(1, n-2); letters <= n; letters++ {
-		k := p.allowed(letters)
-		if k == 0 || n-letters > k {
+	return x
+}()
+
+// file files the texts of a worker's values whose hash lies in a range.
+func (p *pairing) file(from, width uint64, w, workers int, out *[buckets][]filedText) {
+	for b := range out {
+		out[b] = out[b][:0]
+	}
+	var before, one, first, second [maxLetters + 1]uint64
+	for i := len(p.folds) * w / workers; i < len(p.folds)*(w+1)/workers; i++ {
+		s := &p.struck[i]
+		if s.edits == 0 {
 			continue
 		}
-		moved := n - letters
-		for s := range k + 1 {
-			at, length := segment(letters, k, s)
-			for q := max(0, at-s, at+moved-(k-s)); q <= min(at+s, at+moved+(k-s), n-length); q++ {
-				out = p.look(i, letters, k, s, r[q:q+length], seen, out)
-				if q > 0 {
-					copy(changed[:], r[q:q+length])
-					changed[0] = r[q-1]
-					out = p.look(i, letters, k, s, changed[:length], seen, out)
+		add := func(h uint64) {
+			if h-from < width {
+				h = (h ^ h>>32) * letterA
+				h = (h ^ h>>29) * byPlace
+				b := h >> (64 - bucketBits)
+				out[b] = append(out[b], filedText{uint32(h >> (32 - bucketBits)), uint32(i)})
+			}
+		}
+		n, power := 0, uint64(1)
+		before[0] = s.digits
+		for _, c := range p.folds[i] {
+			if c < '0' || c > '9' {
+				before[n+1] = before[n] + (uint64(c)+letterA)*(uint64(c)*letterA|1)*power
+				power *= byPlace
+				n++
+			}
+		}
+		all := before[n]
+		add(all)
+		for j := range n {
+			one[j] = before[j] + moveUp*(all-before[j+1])
+			first[j] = before[j] - moveUp*before[j+1]
+			second[j] = moveUp * (before[j] + moveUp*(all-before[j+1]))
+			add(one[j])
+		}
+		if s.edits > 1 {
+			for j := 1; j < n; j++ {
+				for _, h := range first[:j] {
+					add(h + second[j])
 				}
 			}
 		}
 	}
+}
+
+// meeting is the room in which the texts of a bucket meet, kept from one bucket to the next.
+type meeting struct {
+	slots []uint32 // the last filed text of each hash, from 1
+	next  []uint32 // of each filed text, the one before with its hash
+	all   []filedText
+	seen  [1 << 14]uint64 // pairs met of late, which meet again under other texts
+}
+
+// meet compares the values of a bucket whose texts meet.
+func (p *pairing) meet(filed [][buckets][]filedText, bucket int, m *meeting, out []near) []near {
+	m.all = m.all[:0]
+	for w := range filed {
+		m.all = append(m.all, filed[w][bucket]...)
+	}
+	if size := 2 << bits.Len(uint(len(m.all))); len(m.slots) < size {
+		m.slots, m.next = make([]uint32, size), make([]uint32, size)
+	}
+	clear(m.slots)
+	mask := uint32(len(m.slots) - 1)
+	for i, t := range m.all {
+		at := t.hash & mask
+		for m.slots[at] != 0 && m.all[m.slots[at]-1].hash != t.hash {
+			at = (at + 1) & mask
+		}
+		m.next[i] = m.slots[at]
+		for other := m.slots[at]; other != 0; other = m.next[other-1] {
+			out = p.compare(m, t.value, m.all[other-1].value, out)
+		}
+		m.slots[at] = uint32(i) + 1
+	}
 	return out
 }
 
-func (p *pairing) look(i uint32, letters, k, s int, of []rune, seen []uint32, out []near) []near {
-	h := hash(letters, k, s, of)
-	at := h & uint64(len(p.starts)-2)
-	own, same := p.letters[i].Pairs, letters == len(p.runes[i])
-	for _, f := range p.filed[p.starts[at]:p.starts[at+1]] {
-		j := f.value
-		if f.tag != uint32(h>>32) || bits.OnesCount64(f.pairs^own) > table.PairsPerEdit*k || same && j >= i || seen[j] == i+1 {
-			continue
-		}
-		seen[j] = i + 1
-		if !p.letters[i].Near(p.letters[j], k) {
-			continue
-		}
-		if d := text.Distance(p.folds[i], p.folds[j], k); d <= k {
-			out = append(out, near{min(i, j), max(i, j), uint8(d)})
-		}
+// compare adds a pair that is near, if it has not met of late.
+func (p *pairing) compare(m *meeting, a, b uint32, out []near) []near {
+	if a == b {
+		return out
+	}
+	a, b = min(a, b), max(a, b)
+	pair := uint64(a)<<32 | uint64(b)
+	seen := &m.seen[pair*byPlace>>50]
+	if *seen == pair {
+		return out
+	}
+	*seen = pair
+	x, y := &p.struck[a], &p.struck[b]
+	edits := int(min(x.edits, y.edits))
+	if x.digits != y.digits || !x.letters.Near(y.letters, edits) {
+		return out
+	}
+	if d := text.Distance(p.folds[a], p.folds[b], edits); d <= edits {
+		out = append(out, near{a, b, uint8(d)})
 	}
 	return out
 }
