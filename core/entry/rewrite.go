@@ -2,9 +2,7 @@ package entry
 
 import (
 	"cmp"
-	"runtime"
 	"slices"
-	"sync"
 
 	"grandledger/core/table"
 )
@@ -13,7 +11,6 @@ import (
 type rewriting struct {
 	table  *table.Table
 	effect Effect
-	full   bool // the pairs are in order, and there are as many as are listed
 }
 
 func newRewriting(t *table.Table) *rewriting {
@@ -28,62 +25,63 @@ func (w *rewriting) column(name string, each func() func(string) string) error {
 	if err != nil {
 		return err
 	}
-	next, recode := c.Rewrite(func() func(uint32, string) string {
-		to := each()
-		return func(_ uint32, v string) string { return to(v) }
-	})
 	before := w.table.Counts(c)
+	var parts []*changedValues
+	next, recode := c.Rewrite(func() func(uint32, string) string {
+		part, to := &changedValues{}, each()
+		parts = append(parts, part)
+		return func(code uint32, v string) string {
+			next := to(v)
+			if rows := int(before[code]); rows > 0 && next != v {
+				part.note(code, rows, v, next)
+			}
+			return next
+		}
+	})
 	w.table = w.table.With(at, next)
 	after := w.table.Counts(next)
 
 	e := ColumnEffect{Column: name, DistinctBefore: distinct(before), DistinctAfter: distinct(after)}
-	parts := make([]rewriting, min(runtime.GOMAXPROCS(0), 1+len(before)/changedAlone))
-	cells := make([]int, len(parts))
-	var work sync.WaitGroup
-	for i := range parts {
-		work.Go(func() {
-			for code := max(1, len(before)*i/len(parts)); code < len(before)*(i+1)/len(parts); code++ {
-				rows := int(before[code])
-				if rows == 0 {
-					continue
-				}
-				if from, to := c.Dict.Value(uint32(code)), next.Dict.Value(recode[code]); to != from {
-					cells[i] += rows
-					parts[i].changed(Pair{name, from, to, rows, int(after[recode[code]]) > rows})
-				}
-			}
-		})
-	}
-	work.Wait()
-	for i, part := range parts {
-		e.Cells += cells[i]
-		w.effect.Changed += part.effect.Changed
-		w.effect.Pairs = append(w.effect.Pairs, part.effect.Pairs...)
+	for _, part := range parts {
+		e.Cells += part.cells
+		w.effect.Changed += part.values
+		for _, p := range part.pairs {
+			w.effect.Pairs = append(w.effect.Pairs, Pair{name, p.from, p.to, p.rows, int(after[recode[p.code]]) > p.rows})
+		}
 	}
 	w.effect.Columns = append(w.effect.Columns, e)
-	w.cut()
+	slices.SortFunc(w.effect.Pairs, byRows)
+	w.effect.Pairs = w.effect.Pairs[:min(len(w.effect.Pairs), MaxPairs)]
 	return nil
 }
 
-// changedAlone is how many values are looked at before another core is worth it.
-const changedAlone = 1 << 17
-
-// changed notes a value that changes. Of millions only the first ones are listed.
-func (w *rewriting) changed(pair Pair) {
-	w.effect.Changed++
-	if w.full && byRows(pair, w.effect.Pairs[MaxPairs-1]) > 0 {
-		return
-	}
-	if w.effect.Pairs = append(w.effect.Pairs, pair); len(w.effect.Pairs) > 8*MaxPairs {
-		w.cut()
-	}
+// changedValues are the values that one goroutine changes. Of millions only the first ones are listed.
+type changedValues struct {
+	values, cells int
+	pairs         []changed
+	full          bool // the pairs were in order, and there were as many as are listed
 }
 
-// cut puts the pairs in order and keeps the first ones.
-func (w *rewriting) cut() {
-	slices.SortFunc(w.effect.Pairs, byRows)
-	w.full = len(w.effect.Pairs) >= MaxPairs
-	w.effect.Pairs = w.effect.Pairs[:min(len(w.effect.Pairs), MaxPairs)]
+// changed is a value that changes, before it is known what else becomes the same.
+type changed struct {
+	code     uint32
+	rows     int
+	from, to string
+}
+
+func (c *changedValues) note(code uint32, rows int, from, to string) {
+	c.values++
+	c.cells += rows
+	if c.full {
+		if last := &c.pairs[MaxPairs-1]; rows < last.rows || rows == last.rows && from > last.from {
+			return
+		}
+	}
+	if len(c.pairs) >= 8*MaxPairs {
+		slices.SortFunc(c.pairs, func(a, b changed) int { return cmp.Or(cmp.Compare(b.rows, a.rows), cmp.Compare(a.from, b.from)) })
+		c.pairs, c.full = c.pairs[:MaxPairs], true
+	}
+	c.pairs = append(c.pairs, changed{code, rows, from, to})
 }
 
 // byRows orders pairs: most rows first, equal ones by alphabet.

@@ -112,14 +112,31 @@ func (b *DictBuilder) Encode(out []uint32, buf, side []byte, spans []uint64) []u
 
 // file appends values without looking them up.
 func (b *DictBuilder) file(out []uint32, buf, side []byte, spans []uint64) []uint32 {
-	total := 0
-	for _, s := range spans {
-		if s != Absent {
-			total += int(s & math.MaxUint32)
+	total, follow, end := 0, true, uint64(0) // whether all follow on one another in buf, and where the last ended
+	for i, s := range spans {
+		if s == Absent {
+			follow = false
+			continue
 		}
+		n := s & math.MaxUint32
+		total += int(n)
+		follow = follow && (i == 0 || s>>32 == end)
+		end = s>>32 + n
 	}
 	b.reserve(len(out), cap(out), len(spans), total)
 	arena, ends := b.arena, b.ends
+	if follow && end < Side>>32 && len(spans) > 0 {
+		at := uint32(len(arena))
+		arena = append(arena, buf[end-uint64(total):end]...)
+		code := uint32(len(ends) - 1)
+		for _, s := range spans {
+			at += uint32(s)
+			code++
+			ends, out = append(ends, at), append(out, code)
+		}
+		b.arena, b.ends = arena, ends
+		return out
+	}
 	for _, s := range spans {
 		if s == Absent {
 			out = append(out, Missing)

@@ -5,6 +5,7 @@ import (
 	"strings"
 	"unicode"
 	"unicode/utf8"
+	"unsafe"
 
 	"golang.org/x/text/cases"
 	"golang.org/x/text/language"
@@ -14,7 +15,12 @@ import (
 	"grandledger/core/text"
 )
 
-func trim(v string) string { return strings.TrimFunc(v, unicode.IsSpace) }
+func trim(v string) string {
+	if n := len(v); n > 0 && ' ' < v[0] && v[0] < utf8.RuneSelf && ' ' < v[n-1] && v[n-1] < utf8.RuneSelf {
+		return v
+	}
+	return strings.TrimFunc(v, unicode.IsSpace)
+}
 
 func collapse(v string) string {
 	if isPlain(v) && !strings.Contains(v, "  ") {
@@ -91,18 +97,39 @@ func languageOf(name string) (language.Tag, error) {
 // lacks, where a value has other letters than ASCII or the language has rules of its own.
 func recase(op Op, name string) func(string) string {
 	tag, _ := languageOf(name) // Check read it
-	plain, full := strings.ToLower, cases.Lower
+	from, full := byte('A'), cases.Lower
 	if op == Upper {
-		plain, full = strings.ToUpper, cases.Upper
+		from, full = 'a', cases.Upper
 	}
 	caser := full(tag)
+	var room []byte // values of ASCII are written one behind the other, not each in memory of its own
 	return func(v string) string {
-		if name == "" && isPlain(v) {
-			return plain(v)
+		if name != "" || !isPlain(v) {
+			return caser.String(v)
 		}
-		return caser.String(v)
+		for i := range len(v) {
+			if v[i]-from < 26 {
+				if len(v) > cap(room)-len(room) {
+					room = make([]byte, 0, max(roomOfCase, len(v)))
+				}
+				at := len(room)
+				room = append(room, v...)
+				turned := room[at:]
+				for ; i < len(turned); i++ {
+					if turned[i]-from < 26 {
+						turned[i] ^= 0x20
+					}
+				}
+				return unsafe.String(&turned[0], len(turned))
+			}
+		}
+		return v
 	}
 }
+
+// roomOfCase is the memory taken at once for values in another case: little enough that a value which is kept does not keep
+// much else.
+const roomOfCase = 16 << 10
 
 func sentence(v string) string {
 	done := false
