@@ -9,7 +9,10 @@ import (
 
 // forms ties short forms to what they stand for.
 func (l *ladder) forms() {
-	l.together(func(i int) string { return strings.Join(formed(l.classes[i].standard, l.kind), " ") },
+	if l.kind == Place {
+		l.sameCountry()
+	}
+	l.together(func(i int) string { return strings.Join(l.formed(l.classes[i].standard), " ") },
 		func(a, b int) { l.tie(a, b, Forms, 0, shortened(l.classes[a].words, l.classes[b].words)) })
 	if l.kind == Person {
 		return
@@ -70,7 +73,12 @@ func (l *ladder) slip(a, b, edits int, folds []string) {
 		l.keepOut(a, b, why)
 		return
 	}
-	l.tie(a, b, Slips, edits, slipWords(folds[a], folds[b], edits))
+	why, likely := slipWords(folds[a], folds[b], edits)
+	cost := 2 * edits
+	if likely {
+		cost--
+	}
+	l.tie(a, b, Slips, cost, why)
 }
 
 // fewer is the letters of the shorter of two values.

@@ -81,10 +81,22 @@ var romans = func() map[string]int {
 }()
 
 // formed gives the words of a value in the form that short and long forms share: in any order, each
-// once.
-func formed(v string, kind Kind) []string {
+// once. The steward's own short forms, of words and of whole values, come before those that are shipped.
+func (l *ladder) formed(v string) []string {
+	kind, short := l.kind, shortForms[l.kind]
 	words := text.Words(v)
-	short := shortForms[kind]
+	var own []string
+	if long, ok := l.own[strings.Join(words, " ")]; ok {
+		words = text.Words(long)
+	}
+	for _, w := range words {
+		if long, ok := l.own[w]; ok {
+			own = append(own, text.Words(long)...)
+		} else {
+			own = append(own, w)
+		}
+	}
+	words = own
 	var out []string
 	for i, w := range words {
 		if kind == Person && titles[w] && len(words) > 2 {

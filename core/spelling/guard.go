@@ -1,10 +1,6 @@
 package spelling
 
-import (
-	"strings"
-
-	"grandledger/core/text"
-)
+import "strings"
 
 // opposites are words that tell things apart however alike they are written: compass points, sides, sizes
 // and the like. Words of one set are opposites of one another.
@@ -88,19 +84,61 @@ func digitsOf(words []string) string {
 	return out.String()
 }
 
-// slipWords says how two folded values differ, in words.
-func slipWords(a, b string, edits int) string {
+// slipWords says how two folded values differ, in words, and whether that is a slip which is made more often than others: a
+// letter doubled or not, two letters swapped, or one of a neighbouring key.
+func slipWords(a, b string, edits int) (why string, likely bool) {
 	if edits == 2 {
-		return "two typing slips"
+		return "two typing slips", false
 	}
 	x, y := []rune(a), []rune(b)
-	switch {
-	case len(x) != len(y):
-		return "a letter more or less"
-	case text.Distance(a, b, 1) == 1 && differing(x, y) == 2:
-		return "two letters swapped"
+	if len(x) < len(y) {
+		x, y = y, x
 	}
-	return "one letter another"
+	at := 0 // where they differ first
+	for at < len(y) && x[at] == y[at] {
+		at++
+	}
+	switch {
+	case len(x) != len(y) && at > 0 && x[at] == x[at-1]:
+		return "a doubled letter", true
+	case len(x) != len(y):
+		return "a letter more or less", false
+	case differing(x, y) == 2:
+		return "two letters swapped", true
+	case neighbours(x[at], y[at]):
+		return "a neighbouring key", true
+	}
+	return "one letter another", false
+}
+
+// keyboard is the letters of the keyboard of ISO/IEC 9995 as most languages in Latin letters have it, row by row.
+var keyboard = [3]string{"qwertyuiop", "asdfghjkl", "zxcvbnm"}
+
+// neighbours says whether the keys of two letters touch.
+func neighbours(a, b rune) bool {
+	place := func(c rune) (row, at int) {
+		for row, keys := range keyboard {
+			if at := strings.IndexRune(keys, c); at >= 0 {
+				return row, at
+			}
+		}
+		return -1, 0
+	}
+	rowA, atA := place(a)
+	rowB, atB := place(b)
+	if rowA < 0 || rowB < 0 {
+		return false
+	}
+	if rowA > rowB {
+		rowA, atA, rowB, atB = rowB, atB, rowA, atA
+	}
+	switch rowB - rowA {
+	case 0:
+		return atA-atB == 1 || atB-atA == 1
+	case 1: // each row begins half a key to the right of the one above
+		return atB == atA || atB == atA-1
+	}
+	return false
 }
 
 func differing(x, y []rune) (n int) {

@@ -18,6 +18,9 @@ type Options struct {
 	// Standards are right values, which need not be in the column: values are tied to one of them or to
 	// nothing, and they are never tied to one another. With none the most frequent values are it.
 	Standards []string
+	// Forms are short forms of one's own beside those that are shipped: a word or a whole value, and what it
+	// stands for.
+	Forms map[string]string
 	// Most is how many distinct values are compared beyond the order of words; 0 is no bound. With more,
 	// the weaker rungs bring nothing.
 	Most int
@@ -108,7 +111,8 @@ type edge struct {
 type ladder struct {
 	f       *finder
 	kind    Kind
-	given   map[string]bool // standard values that were given
+	own     map[string]string // short forms of the steward's: words, and what they stand for
+	given   map[string]bool   // standard values that were given
 	classes []class
 	uses    map[string]int // of each word: the classes it stands in
 	edges   []edge
@@ -122,6 +126,10 @@ type ladder struct {
 func newLadder(t *table.Table, c *table.Column, known Decisions, o Options, base Rung) *ladder {
 	f := newFinder(t, c, known, true)
 	l := &ladder{f: f, kind: cmp.Or(o.Kind, Free), given: map[string]bool{}, uses: map[string]int{}, held: map[int][]edge{}, known: map[[2]int]bool{}}
+	l.own = make(map[string]string, len(o.Forms))
+	for short, long := range o.Forms {
+		l.own[strings.Join(text.Words(short), " ")] = long
+	}
 	if len(o.Standards) > 0 {
 		l.give(o.Standards)
 	}

@@ -21,6 +21,7 @@ func (l *ladder) groups(accept Rung) []Group {
 		if e.rung > accept {
 			break
 		}
+		e = l.through(e, centre, why)
 		if centre[e.b] != e.b || followers[e.b] > 0 || centre[e.a] != e.a || l.apart(e.a, e.b) {
 			continue
 		}
@@ -50,6 +51,22 @@ func (l *ladder) groups(accept Rung) []Group {
 		return cmp.Or(cmp.Compare(b.Rows, a.Rows), cmp.Compare(a.Standard, b.Standard))
 	})
 	return out
+}
+
+// through gives, for an edge to a class that is itself tied as another form of its standard value, the edge to that: both
+// forms are the same value, so what is a slip of one is a slip of the other. Any other edge comes back as it is.
+func (l *ladder) through(e edge, centre []int, why []edge) edge {
+	for _, ends := range [2][2]int{{e.a, e.b}, {e.b, e.a}} {
+		form, other := ends[0], ends[1]
+		c := centre[form]
+		if c == form || why[form].rung != Forms || why[form].cost > 0 || e.rung == Forms || centre[other] != other || other == c {
+			continue
+		}
+		if x, y := l.classes[c], l.classes[other]; !y.right && (x.right || x.rows >= y.rows) {
+			return edge{c, other, e.rung, e.cost, e.why + " from “" + l.classes[form].standard + "”"}
+		}
+	}
+	return e
 }
 
 // asNear finds another class that the lesser one of an edge is as near to, on the same evidence, and that
