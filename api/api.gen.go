@@ -14,6 +14,7 @@ import (
 
 	"grandledger/core/compare"
 	"grandledger/core/condition"
+	"grandledger/core/crosswalk"
 	"grandledger/core/duplicate"
 	"grandledger/core/entry"
 	"grandledger/core/join"
@@ -504,6 +505,33 @@ func (e ListComparedRowsParamsWhich) Valid() bool {
 	}
 }
 
+// Defines values for CrosswalkFileParamsFormat.
+const (
+	CrosswalkFileParamsFormatCsv      CrosswalkFileParamsFormat = "csv"
+	CrosswalkFileParamsFormatJson     CrosswalkFileParamsFormat = "json"
+	CrosswalkFileParamsFormatSssomTsv CrosswalkFileParamsFormat = "sssom.tsv"
+	CrosswalkFileParamsFormatTtl      CrosswalkFileParamsFormat = "ttl"
+	CrosswalkFileParamsFormatXlsx     CrosswalkFileParamsFormat = "xlsx"
+)
+
+// Valid indicates whether the value is a known member of the CrosswalkFileParamsFormat enum.
+func (e CrosswalkFileParamsFormat) Valid() bool {
+	switch e {
+	case CrosswalkFileParamsFormatCsv:
+		return true
+	case CrosswalkFileParamsFormatJson:
+		return true
+	case CrosswalkFileParamsFormatSssomTsv:
+		return true
+	case CrosswalkFileParamsFormatTtl:
+		return true
+	case CrosswalkFileParamsFormatXlsx:
+		return true
+	default:
+		return false
+	}
+}
+
 // Defines values for CompareTalliesParamsSide.
 const (
 	CompareTalliesParamsSideBoth  CompareTalliesParamsSide = "both"
@@ -861,16 +889,57 @@ type Cross = tally.Cross
 
 // Crosswalk defines model for Crosswalk.
 type Crosswalk struct {
-	Apart []Apart    `json:"apart"`
-	Lines []Decision `json:"lines"`
-	Name  string     `json:"name"`
+	Apart []Apart `json:"apart"`
+
+	// Closed its standard values are all there are
+	Closed    bool            `json:"closed"`
+	Lines     []Decision      `json:"lines"`
+	Name      string          `json:"name"`
+	Standards []StandardValue `json:"standards"`
+	Uses      []CrosswalkUse  `json:"uses"`
 }
+
+// CrosswalkChange defines model for CrosswalkChange.
+type CrosswalkChange struct {
+	Lines     []CrosswalkPair `json:"lines"`
+	Overrule  bool            `json:"overrule,omitempty"`
+	Standards []StandardValue `json:"standards,omitempty"`
+}
+
+// CrosswalkChanged defines model for CrosswalkChanged.
+type CrosswalkChanged struct {
+	Added     int                 `json:"added"`
+	Conflicts []CrosswalkConflict `json:"conflicts"`
+
+	// Standards standard values that were read
+	Standards int `json:"standards,omitempty"`
+}
+
+// CrosswalkConflict defines model for CrosswalkConflict.
+type CrosswalkConflict = crosswalk.Conflict
 
 // CrosswalkLine defines model for CrosswalkLine.
 type CrosswalkLine struct {
 	Name      string `json:"name"`
 	Spellings int    `json:"spellings"`
 	Standards int    `json:"standards"`
+}
+
+// CrosswalkPair defines model for CrosswalkPair.
+type CrosswalkPair = crosswalk.Line
+
+// CrosswalkUse defines model for CrosswalkUse.
+type CrosswalkUse struct {
+	Column   string `json:"column"`
+	Coverage Known  `json:"coverage"`
+
+	// Deliveries what it knew of each delivery as it came, oldest first
+	Deliveries []Known `json:"deliveries"`
+	Name       string  `json:"name"`
+	Table      int64   `json:"table"`
+
+	// Unknown the most frequent values it does not know
+	Unknown []UnknownValue `json:"unknown"`
 }
 
 // Decision defines model for Decision.
@@ -1093,6 +1162,9 @@ type GridRange = grid.Range
 
 // Group defines model for Group.
 type Group struct {
+	// Doubt why it is to be looked at before it is taken; empty where nothing speaks against it
+	Doubt string `json:"doubt"`
+
 	// Held values that are written alike and are held to be something else
 	Held     []HeldValue `json:"held"`
 	Members  []Member    `json:"members"`
@@ -1195,6 +1267,9 @@ type KeptCondition struct {
 // KeyAs defines model for KeyAs.
 type KeyAs = duplicate.As
 
+// Known defines model for Known.
+type Known = crosswalk.Coverage
+
 // Line defines model for Line.
 type Line = tally.Line
 
@@ -1253,10 +1328,15 @@ type MeasuredLine = tally.MeasuredLine
 
 // Member defines model for Member.
 type Member struct {
-	Rows  int    `json:"rows"`
-	Rung  Rung   `json:"rung"`
-	Value string `json:"value"`
-	Why   string `json:"why"`
+	// Against and against
+	Against []string `json:"against,omitempty"`
+
+	// For what other columns of the rows testify for it
+	For   []string `json:"for,omitempty"`
+	Rows  int      `json:"rows"`
+	Rung  Rung     `json:"rung"`
+	Value string   `json:"value"`
+	Why   string   `json:"why"`
 }
 
 // Merge the rows that are equal on a key become one, by a rule for each column
@@ -1499,6 +1579,12 @@ type Shape = entry.Shape
 // ShapeLine defines model for ShapeLine.
 type ShapeLine = tally.ShapeLine
 
+// ShortForms defines model for ShortForms.
+type ShortForms struct {
+	// Forms what each word or value stands for
+	Forms map[string]string `json:"forms"`
+}
+
 // SideCount defines model for SideCount.
 type SideCount = tally.SideCount
 
@@ -1521,6 +1607,9 @@ type Spellings struct {
 
 // Split defines model for Split.
 type Split = entry.Split
+
+// StandardValue defines model for StandardValue.
+type StandardValue = crosswalk.Standard
 
 // SurvivorshipRule defines model for SurvivorshipRule.
 type SurvivorshipRule string
@@ -1616,6 +1705,9 @@ type Timeline = tally.Timeline
 
 // Together defines model for Together.
 type Together = tally.Together
+
+// UnknownValue defines model for UnknownValue.
+type UnknownValue = crosswalk.Unknown
 
 // Unmatched defines model for Unmatched.
 type Unmatched = join.Unmatched
@@ -1715,6 +1807,38 @@ type DropConditionParams struct {
 // CopyTableParams defines parameters for CopyTable.
 type CopyTableParams struct {
 	IdempotencyKey Idempotency `json:"Idempotency-Key"`
+}
+
+// SetClosedJSONBody defines parameters for SetClosed.
+type SetClosedJSONBody struct {
+	Closed bool `json:"closed"`
+}
+
+// CrosswalkFileParams defines parameters for CrosswalkFile.
+type CrosswalkFileParams struct {
+	// Format the ending of the file's name
+	Format CrosswalkFileParamsFormat `form:"format,omitempty" json:"format,omitempty"`
+}
+
+// CrosswalkFileParamsFormat defines parameters for CrosswalkFile.
+type CrosswalkFileParamsFormat string
+
+// ReadCrosswalkParams defines parameters for ReadCrosswalk.
+type ReadCrosswalkParams struct {
+	// Name the file's name
+	Name     string `form:"name" json:"name"`
+	Overrule bool   `form:"overrule,omitempty" json:"overrule,omitempty"`
+}
+
+// ForgetSpellingJSONBody defines parameters for ForgetSpelling.
+type ForgetSpellingJSONBody struct {
+	Value string `json:"value"`
+}
+
+// RenameStandardJSONBody defines parameters for RenameStandard.
+type RenameStandardJSONBody struct {
+	From string `json:"from"`
+	To   string `json:"to"`
 }
 
 // ChooseDatabaseJSONBody defines parameters for ChooseDatabase.
@@ -2113,11 +2237,29 @@ type CopyTableJSONRequestBody = CopyAsked
 // KeepApartJSONRequestBody defines body for KeepApart for application/json ContentType.
 type KeepApartJSONRequestBody = Apart
 
+// SetClosedJSONRequestBody defines body for SetClosed for application/json ContentType.
+type SetClosedJSONRequestBody SetClosedJSONBody
+
+// DecideSpellingsJSONRequestBody defines body for DecideSpellings for application/json ContentType.
+type DecideSpellingsJSONRequestBody = CrosswalkChange
+
+// ForgetSpellingJSONRequestBody defines body for ForgetSpelling for application/json ContentType.
+type ForgetSpellingJSONRequestBody ForgetSpellingJSONBody
+
+// RenameStandardJSONRequestBody defines body for RenameStandard for application/json ContentType.
+type RenameStandardJSONRequestBody RenameStandardJSONBody
+
+// SetStandardJSONRequestBody defines body for SetStandard for application/json ContentType.
+type SetStandardJSONRequestBody = StandardValue
+
 // WithdrawApartJSONRequestBody defines body for WithdrawApart for application/json ContentType.
 type WithdrawApartJSONRequestBody = Apart
 
 // ChooseDatabaseJSONRequestBody defines body for ChooseDatabase for application/json ContentType.
 type ChooseDatabaseJSONRequestBody ChooseDatabaseJSONBody
+
+// SetFormsJSONRequestBody defines body for SetForms for application/json ContentType.
+type SetFormsJSONRequestBody = ShortForms
 
 // PostJoinJSONRequestBody defines body for PostJoin for application/json ContentType.
 type PostJoinJSONRequestBody = Join
@@ -2217,12 +2359,39 @@ type ServerInterface interface {
 	// KeepApart Remember that two values are two things
 	// (POST /books/{book}/crosswalks/{name}/apart)
 	KeepApart(c *gin.Context, book BookId, name CrosswalkName)
+	// SetClosed Say whether its standard values are all there are
+	// (PUT /books/{book}/crosswalks/{name}/closed)
+	SetClosed(c *gin.Context, book BookId, name CrosswalkName)
+	// DecideSpellings Add lines and standard values by hand; a variant that has another standard value is told and not taken, unless it is overruled
+	// (POST /books/{book}/crosswalks/{name}/decisions)
+	DecideSpellings(c *gin.Context, book BookId, name CrosswalkName)
+	// CrosswalkFile The crosswalk as a file
+	// (GET /books/{book}/crosswalks/{name}/file)
+	CrosswalkFile(c *gin.Context, book BookId, name CrosswalkName, params CrosswalkFileParams)
+	// ReadCrosswalk Add what a file says; of one column alone, its values become the right values
+	// (POST /books/{book}/crosswalks/{name}/file)
+	ReadCrosswalk(c *gin.Context, book BookId, name CrosswalkName, params ReadCrosswalkParams)
+	// ForgetSpelling Withdraw what was decided on a variant, or drop a standard value that has none
+	// (POST /books/{book}/crosswalks/{name}/forget)
+	ForgetSpelling(c *gin.Context, book BookId, name CrosswalkName)
+	// RenameStandard Make one standard value another, or merge it into one that stands
+	// (POST /books/{book}/crosswalks/{name}/standards)
+	RenameStandard(c *gin.Context, book BookId, name CrosswalkName)
+	// SetStandard Say what a standard value is
+	// (PUT /books/{book}/crosswalks/{name}/standards)
+	SetStandard(c *gin.Context, book BookId, name CrosswalkName)
 	// WithdrawApart Withdraw a decision to keep two values apart
 	// (POST /books/{book}/crosswalks/{name}/withdraw)
 	WithdrawApart(c *gin.Context, book BookId, name CrosswalkName)
 	// ChooseDatabase Copy a table or the answer to a query out of a PostgreSQL database; the connection string is not kept
 	// (POST /books/{book}/databases)
 	ChooseDatabase(c *gin.Context, book BookId)
+	// GetForms The short forms of a book beside those that are shipped
+	// (GET /books/{book}/forms)
+	GetForms(c *gin.Context, book BookId)
+	// SetForms Replace the short forms of a book
+	// (PUT /books/{book}/forms)
+	SetForms(c *gin.Context, book BookId)
 	// ListJobs The jobs under way, and those that ended in the last hour, newest first
 	// (GET /books/{book}/jobs)
 	ListJobs(c *gin.Context, book BookId)
@@ -2824,6 +2993,274 @@ func (siw *ServerInterfaceWrapper) KeepApart(c *gin.Context) {
 	siw.Handler.KeepApart(c, book, name)
 }
 
+// SetClosed operation middleware
+func (siw *ServerInterfaceWrapper) SetClosed(c *gin.Context) {
+
+	var err error
+	_ = err
+
+	// ------------- Path parameter "book" -------------
+	var book BookId
+
+	err = runtime.BindStyledParameterWithOptions("simple", "book", c.Param("book"), &book, runtime.BindStyledParameterOptions{ParamLocation: runtime.ParamLocationPath, Explode: false, Required: true, Type: "integer", Format: "int64", ValueIsUnescaped: true})
+	if err != nil {
+		siw.ErrorHandler(c, fmt.Errorf("Invalid format for parameter book: %w", err), http.StatusBadRequest)
+		return
+	}
+
+	// ------------- Path parameter "name" -------------
+	var name CrosswalkName
+
+	err = runtime.BindStyledParameterWithOptions("simple", "name", c.Param("name"), &name, runtime.BindStyledParameterOptions{ParamLocation: runtime.ParamLocationPath, Explode: false, Required: true, Type: "string", Format: "", ValueIsUnescaped: true})
+	if err != nil {
+		siw.ErrorHandler(c, fmt.Errorf("Invalid format for parameter name: %w", err), http.StatusBadRequest)
+		return
+	}
+
+	for _, middleware := range siw.HandlerMiddlewares {
+		middleware(c)
+		if c.IsAborted() {
+			return
+		}
+	}
+
+	siw.Handler.SetClosed(c, book, name)
+}
+
+// DecideSpellings operation middleware
+func (siw *ServerInterfaceWrapper) DecideSpellings(c *gin.Context) {
+
+	var err error
+	_ = err
+
+	// ------------- Path parameter "book" -------------
+	var book BookId
+
+	err = runtime.BindStyledParameterWithOptions("simple", "book", c.Param("book"), &book, runtime.BindStyledParameterOptions{ParamLocation: runtime.ParamLocationPath, Explode: false, Required: true, Type: "integer", Format: "int64", ValueIsUnescaped: true})
+	if err != nil {
+		siw.ErrorHandler(c, fmt.Errorf("Invalid format for parameter book: %w", err), http.StatusBadRequest)
+		return
+	}
+
+	// ------------- Path parameter "name" -------------
+	var name CrosswalkName
+
+	err = runtime.BindStyledParameterWithOptions("simple", "name", c.Param("name"), &name, runtime.BindStyledParameterOptions{ParamLocation: runtime.ParamLocationPath, Explode: false, Required: true, Type: "string", Format: "", ValueIsUnescaped: true})
+	if err != nil {
+		siw.ErrorHandler(c, fmt.Errorf("Invalid format for parameter name: %w", err), http.StatusBadRequest)
+		return
+	}
+
+	for _, middleware := range siw.HandlerMiddlewares {
+		middleware(c)
+		if c.IsAborted() {
+			return
+		}
+	}
+
+	siw.Handler.DecideSpellings(c, book, name)
+}
+
+// CrosswalkFile operation middleware
+func (siw *ServerInterfaceWrapper) CrosswalkFile(c *gin.Context) {
+
+	var err error
+	_ = err
+
+	// ------------- Path parameter "book" -------------
+	var book BookId
+
+	err = runtime.BindStyledParameterWithOptions("simple", "book", c.Param("book"), &book, runtime.BindStyledParameterOptions{ParamLocation: runtime.ParamLocationPath, Explode: false, Required: true, Type: "integer", Format: "int64", ValueIsUnescaped: true})
+	if err != nil {
+		siw.ErrorHandler(c, fmt.Errorf("Invalid format for parameter book: %w", err), http.StatusBadRequest)
+		return
+	}
+
+	// ------------- Path parameter "name" -------------
+	var name CrosswalkName
+
+	err = runtime.BindStyledParameterWithOptions("simple", "name", c.Param("name"), &name, runtime.BindStyledParameterOptions{ParamLocation: runtime.ParamLocationPath, Explode: false, Required: true, Type: "string", Format: "", ValueIsUnescaped: true})
+	if err != nil {
+		siw.ErrorHandler(c, fmt.Errorf("Invalid format for parameter name: %w", err), http.StatusBadRequest)
+		return
+	}
+
+	// Parameter object where we will unmarshal all parameters from the context
+	var params CrosswalkFileParams
+
+	// ------------- Optional query parameter "format" -------------
+
+	err = runtime.BindQueryParameterWithOptions("form", true, false, "format", c.Request.URL.Query(), &params.Format, runtime.BindQueryParameterOptions{Type: "string", Format: ""})
+	if err != nil {
+		siw.ErrorHandler(c, fmt.Errorf("Invalid format for parameter format: %w", err), http.StatusBadRequest)
+		return
+	}
+
+	for _, middleware := range siw.HandlerMiddlewares {
+		middleware(c)
+		if c.IsAborted() {
+			return
+		}
+	}
+
+	siw.Handler.CrosswalkFile(c, book, name, params)
+}
+
+// ReadCrosswalk operation middleware
+func (siw *ServerInterfaceWrapper) ReadCrosswalk(c *gin.Context) {
+
+	var err error
+	_ = err
+
+	// ------------- Path parameter "book" -------------
+	var book BookId
+
+	err = runtime.BindStyledParameterWithOptions("simple", "book", c.Param("book"), &book, runtime.BindStyledParameterOptions{ParamLocation: runtime.ParamLocationPath, Explode: false, Required: true, Type: "integer", Format: "int64", ValueIsUnescaped: true})
+	if err != nil {
+		siw.ErrorHandler(c, fmt.Errorf("Invalid format for parameter book: %w", err), http.StatusBadRequest)
+		return
+	}
+
+	// ------------- Path parameter "name" -------------
+	var name CrosswalkName
+
+	err = runtime.BindStyledParameterWithOptions("simple", "name", c.Param("name"), &name, runtime.BindStyledParameterOptions{ParamLocation: runtime.ParamLocationPath, Explode: false, Required: true, Type: "string", Format: "", ValueIsUnescaped: true})
+	if err != nil {
+		siw.ErrorHandler(c, fmt.Errorf("Invalid format for parameter name: %w", err), http.StatusBadRequest)
+		return
+	}
+
+	// Parameter object where we will unmarshal all parameters from the context
+	var params ReadCrosswalkParams
+
+	// ------------- Required query parameter "name" -------------
+
+	err = runtime.BindQueryParameterWithOptions("form", true, true, "name", c.Request.URL.Query(), &params.Name, runtime.BindQueryParameterOptions{Type: "string", Format: ""})
+	if err != nil {
+		siw.ErrorHandler(c, fmt.Errorf("Invalid format for parameter name: %w", err), http.StatusBadRequest)
+		return
+	}
+
+	// ------------- Optional query parameter "overrule" -------------
+
+	err = runtime.BindQueryParameterWithOptions("form", true, false, "overrule", c.Request.URL.Query(), &params.Overrule, runtime.BindQueryParameterOptions{Type: "boolean", Format: ""})
+	if err != nil {
+		siw.ErrorHandler(c, fmt.Errorf("Invalid format for parameter overrule: %w", err), http.StatusBadRequest)
+		return
+	}
+
+	for _, middleware := range siw.HandlerMiddlewares {
+		middleware(c)
+		if c.IsAborted() {
+			return
+		}
+	}
+
+	siw.Handler.ReadCrosswalk(c, book, name, params)
+}
+
+// ForgetSpelling operation middleware
+func (siw *ServerInterfaceWrapper) ForgetSpelling(c *gin.Context) {
+
+	var err error
+	_ = err
+
+	// ------------- Path parameter "book" -------------
+	var book BookId
+
+	err = runtime.BindStyledParameterWithOptions("simple", "book", c.Param("book"), &book, runtime.BindStyledParameterOptions{ParamLocation: runtime.ParamLocationPath, Explode: false, Required: true, Type: "integer", Format: "int64", ValueIsUnescaped: true})
+	if err != nil {
+		siw.ErrorHandler(c, fmt.Errorf("Invalid format for parameter book: %w", err), http.StatusBadRequest)
+		return
+	}
+
+	// ------------- Path parameter "name" -------------
+	var name CrosswalkName
+
+	err = runtime.BindStyledParameterWithOptions("simple", "name", c.Param("name"), &name, runtime.BindStyledParameterOptions{ParamLocation: runtime.ParamLocationPath, Explode: false, Required: true, Type: "string", Format: "", ValueIsUnescaped: true})
+	if err != nil {
+		siw.ErrorHandler(c, fmt.Errorf("Invalid format for parameter name: %w", err), http.StatusBadRequest)
+		return
+	}
+
+	for _, middleware := range siw.HandlerMiddlewares {
+		middleware(c)
+		if c.IsAborted() {
+			return
+		}
+	}
+
+	siw.Handler.ForgetSpelling(c, book, name)
+}
+
+// RenameStandard operation middleware
+func (siw *ServerInterfaceWrapper) RenameStandard(c *gin.Context) {
+
+	var err error
+	_ = err
+
+	// ------------- Path parameter "book" -------------
+	var book BookId
+
+	err = runtime.BindStyledParameterWithOptions("simple", "book", c.Param("book"), &book, runtime.BindStyledParameterOptions{ParamLocation: runtime.ParamLocationPath, Explode: false, Required: true, Type: "integer", Format: "int64", ValueIsUnescaped: true})
+	if err != nil {
+		siw.ErrorHandler(c, fmt.Errorf("Invalid format for parameter book: %w", err), http.StatusBadRequest)
+		return
+	}
+
+	// ------------- Path parameter "name" -------------
+	var name CrosswalkName
+
+	err = runtime.BindStyledParameterWithOptions("simple", "name", c.Param("name"), &name, runtime.BindStyledParameterOptions{ParamLocation: runtime.ParamLocationPath, Explode: false, Required: true, Type: "string", Format: "", ValueIsUnescaped: true})
+	if err != nil {
+		siw.ErrorHandler(c, fmt.Errorf("Invalid format for parameter name: %w", err), http.StatusBadRequest)
+		return
+	}
+
+	for _, middleware := range siw.HandlerMiddlewares {
+		middleware(c)
+		if c.IsAborted() {
+			return
+		}
+	}
+
+	siw.Handler.RenameStandard(c, book, name)
+}
+
+// SetStandard operation middleware
+func (siw *ServerInterfaceWrapper) SetStandard(c *gin.Context) {
+
+	var err error
+	_ = err
+
+	// ------------- Path parameter "book" -------------
+	var book BookId
+
+	err = runtime.BindStyledParameterWithOptions("simple", "book", c.Param("book"), &book, runtime.BindStyledParameterOptions{ParamLocation: runtime.ParamLocationPath, Explode: false, Required: true, Type: "integer", Format: "int64", ValueIsUnescaped: true})
+	if err != nil {
+		siw.ErrorHandler(c, fmt.Errorf("Invalid format for parameter book: %w", err), http.StatusBadRequest)
+		return
+	}
+
+	// ------------- Path parameter "name" -------------
+	var name CrosswalkName
+
+	err = runtime.BindStyledParameterWithOptions("simple", "name", c.Param("name"), &name, runtime.BindStyledParameterOptions{ParamLocation: runtime.ParamLocationPath, Explode: false, Required: true, Type: "string", Format: "", ValueIsUnescaped: true})
+	if err != nil {
+		siw.ErrorHandler(c, fmt.Errorf("Invalid format for parameter name: %w", err), http.StatusBadRequest)
+		return
+	}
+
+	for _, middleware := range siw.HandlerMiddlewares {
+		middleware(c)
+		if c.IsAborted() {
+			return
+		}
+	}
+
+	siw.Handler.SetStandard(c, book, name)
+}
+
 // WithdrawApart operation middleware
 func (siw *ServerInterfaceWrapper) WithdrawApart(c *gin.Context) {
 
@@ -2881,6 +3318,56 @@ func (siw *ServerInterfaceWrapper) ChooseDatabase(c *gin.Context) {
 	}
 
 	siw.Handler.ChooseDatabase(c, book)
+}
+
+// GetForms operation middleware
+func (siw *ServerInterfaceWrapper) GetForms(c *gin.Context) {
+
+	var err error
+	_ = err
+
+	// ------------- Path parameter "book" -------------
+	var book BookId
+
+	err = runtime.BindStyledParameterWithOptions("simple", "book", c.Param("book"), &book, runtime.BindStyledParameterOptions{ParamLocation: runtime.ParamLocationPath, Explode: false, Required: true, Type: "integer", Format: "int64", ValueIsUnescaped: true})
+	if err != nil {
+		siw.ErrorHandler(c, fmt.Errorf("Invalid format for parameter book: %w", err), http.StatusBadRequest)
+		return
+	}
+
+	for _, middleware := range siw.HandlerMiddlewares {
+		middleware(c)
+		if c.IsAborted() {
+			return
+		}
+	}
+
+	siw.Handler.GetForms(c, book)
+}
+
+// SetForms operation middleware
+func (siw *ServerInterfaceWrapper) SetForms(c *gin.Context) {
+
+	var err error
+	_ = err
+
+	// ------------- Path parameter "book" -------------
+	var book BookId
+
+	err = runtime.BindStyledParameterWithOptions("simple", "book", c.Param("book"), &book, runtime.BindStyledParameterOptions{ParamLocation: runtime.ParamLocationPath, Explode: false, Required: true, Type: "integer", Format: "int64", ValueIsUnescaped: true})
+	if err != nil {
+		siw.ErrorHandler(c, fmt.Errorf("Invalid format for parameter book: %w", err), http.StatusBadRequest)
+		return
+	}
+
+	for _, middleware := range siw.HandlerMiddlewares {
+		middleware(c)
+		if c.IsAborted() {
+			return
+		}
+	}
+
+	siw.Handler.SetForms(c, book)
 }
 
 // ListJobs operation middleware
@@ -5425,6 +5912,15 @@ func RegisterHandlersWithOptions(router gin.IRouter, si ServerInterface, options
 	router.POST(options.BaseURL+"/books/:book/joins/draft", wrapper.DraftJoin)
 	router.POST(options.BaseURL+"/books/:book/joins", wrapper.PostJoin)
 	router.GET(options.BaseURL+"/books/:book/crosswalks/:name", wrapper.GetCrosswalk)
+	router.POST(options.BaseURL+"/books/:book/crosswalks/:name/decisions", wrapper.DecideSpellings)
+	router.POST(options.BaseURL+"/books/:book/crosswalks/:name/forget", wrapper.ForgetSpelling)
+	router.POST(options.BaseURL+"/books/:book/crosswalks/:name/standards", wrapper.RenameStandard)
+	router.PUT(options.BaseURL+"/books/:book/crosswalks/:name/standards", wrapper.SetStandard)
+	router.PUT(options.BaseURL+"/books/:book/crosswalks/:name/closed", wrapper.SetClosed)
+	router.GET(options.BaseURL+"/books/:book/crosswalks/:name/file", wrapper.CrosswalkFile)
+	router.POST(options.BaseURL+"/books/:book/crosswalks/:name/file", wrapper.ReadCrosswalk)
+	router.GET(options.BaseURL+"/books/:book/forms", wrapper.GetForms)
+	router.PUT(options.BaseURL+"/books/:book/forms", wrapper.SetForms)
 	router.POST(options.BaseURL+"/books/:book/crosswalks/:name/apart", wrapper.KeepApart)
 	router.POST(options.BaseURL+"/books/:book/crosswalks/:name/withdraw", wrapper.WithdrawApart)
 	router.GET(options.BaseURL+"/books/:book/jobs", wrapper.ListJobs)
@@ -5936,6 +6432,282 @@ func (response KeepApartdefaultApplicationProblemPlusJSONResponse) VisitKeepApar
 	return err
 }
 
+type SetClosedRequestObject struct {
+	Book BookId        `json:"book"`
+	Name CrosswalkName `json:"name"`
+	Body *SetClosedJSONRequestBody
+}
+
+type SetClosedResponseObject interface {
+	VisitSetClosedResponse(w http.ResponseWriter) error
+}
+
+type SetClosed204Response struct {
+}
+
+func (response SetClosed204Response) VisitSetClosedResponse(w http.ResponseWriter) error {
+	w.WriteHeader(204)
+	return nil
+}
+
+type SetCloseddefaultApplicationProblemPlusJSONResponse struct {
+	Body       Problem
+	StatusCode int
+}
+
+func (response SetCloseddefaultApplicationProblemPlusJSONResponse) VisitSetClosedResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response.Body); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/problem+json")
+	w.WriteHeader(response.StatusCode)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
+type DecideSpellingsRequestObject struct {
+	Book BookId        `json:"book"`
+	Name CrosswalkName `json:"name"`
+	Body *DecideSpellingsJSONRequestBody
+}
+
+type DecideSpellingsResponseObject interface {
+	VisitDecideSpellingsResponse(w http.ResponseWriter) error
+}
+
+type DecideSpellings200JSONResponse CrosswalkChanged
+
+func (response DecideSpellings200JSONResponse) VisitDecideSpellingsResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/json")
+	w.WriteHeader(200)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
+type DecideSpellingsdefaultApplicationProblemPlusJSONResponse struct {
+	Body       Problem
+	StatusCode int
+}
+
+func (response DecideSpellingsdefaultApplicationProblemPlusJSONResponse) VisitDecideSpellingsResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response.Body); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/problem+json")
+	w.WriteHeader(response.StatusCode)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
+type CrosswalkFileRequestObject struct {
+	Book   BookId        `json:"book"`
+	Name   CrosswalkName `json:"name"`
+	Params CrosswalkFileParams
+}
+
+type CrosswalkFileResponseObject interface {
+	VisitCrosswalkFileResponse(w http.ResponseWriter) error
+}
+
+type CrosswalkFile200ResponseHeaders struct {
+	ContentDisposition string
+}
+
+type CrosswalkFile200ApplicationoctetStreamResponse struct {
+	Body          io.Reader
+	Headers       CrosswalkFile200ResponseHeaders
+	ContentLength int64
+}
+
+func (response CrosswalkFile200ApplicationoctetStreamResponse) VisitCrosswalkFileResponse(w http.ResponseWriter) error {
+
+	w.Header().Set("Content-Type", "application/octet-stream")
+	if response.ContentLength != 0 {
+		w.Header().Set("Content-Length", fmt.Sprint(response.ContentLength))
+	}
+	w.Header().Set("Content-Disposition", fmt.Sprint(response.Headers.ContentDisposition))
+	w.WriteHeader(200)
+
+	if closer, ok := response.Body.(io.ReadCloser); ok {
+		defer closer.Close()
+	}
+	_, err := io.Copy(w, response.Body)
+	return err
+}
+
+type CrosswalkFiledefaultApplicationProblemPlusJSONResponse struct {
+	Body       Problem
+	StatusCode int
+}
+
+func (response CrosswalkFiledefaultApplicationProblemPlusJSONResponse) VisitCrosswalkFileResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response.Body); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/problem+json")
+	w.WriteHeader(response.StatusCode)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
+type ReadCrosswalkRequestObject struct {
+	Book   BookId        `json:"book"`
+	Name   CrosswalkName `json:"name"`
+	Params ReadCrosswalkParams
+	Body   io.Reader
+}
+
+type ReadCrosswalkResponseObject interface {
+	VisitReadCrosswalkResponse(w http.ResponseWriter) error
+}
+
+type ReadCrosswalk200JSONResponse CrosswalkChanged
+
+func (response ReadCrosswalk200JSONResponse) VisitReadCrosswalkResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/json")
+	w.WriteHeader(200)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
+type ReadCrosswalkdefaultApplicationProblemPlusJSONResponse struct {
+	Body       Problem
+	StatusCode int
+}
+
+func (response ReadCrosswalkdefaultApplicationProblemPlusJSONResponse) VisitReadCrosswalkResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response.Body); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/problem+json")
+	w.WriteHeader(response.StatusCode)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
+type ForgetSpellingRequestObject struct {
+	Book BookId        `json:"book"`
+	Name CrosswalkName `json:"name"`
+	Body *ForgetSpellingJSONRequestBody
+}
+
+type ForgetSpellingResponseObject interface {
+	VisitForgetSpellingResponse(w http.ResponseWriter) error
+}
+
+type ForgetSpelling204Response struct {
+}
+
+func (response ForgetSpelling204Response) VisitForgetSpellingResponse(w http.ResponseWriter) error {
+	w.WriteHeader(204)
+	return nil
+}
+
+type ForgetSpellingdefaultApplicationProblemPlusJSONResponse struct {
+	Body       Problem
+	StatusCode int
+}
+
+func (response ForgetSpellingdefaultApplicationProblemPlusJSONResponse) VisitForgetSpellingResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response.Body); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/problem+json")
+	w.WriteHeader(response.StatusCode)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
+type RenameStandardRequestObject struct {
+	Book BookId        `json:"book"`
+	Name CrosswalkName `json:"name"`
+	Body *RenameStandardJSONRequestBody
+}
+
+type RenameStandardResponseObject interface {
+	VisitRenameStandardResponse(w http.ResponseWriter) error
+}
+
+type RenameStandard204Response struct {
+}
+
+func (response RenameStandard204Response) VisitRenameStandardResponse(w http.ResponseWriter) error {
+	w.WriteHeader(204)
+	return nil
+}
+
+type RenameStandarddefaultApplicationProblemPlusJSONResponse struct {
+	Body       Problem
+	StatusCode int
+}
+
+func (response RenameStandarddefaultApplicationProblemPlusJSONResponse) VisitRenameStandardResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response.Body); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/problem+json")
+	w.WriteHeader(response.StatusCode)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
+type SetStandardRequestObject struct {
+	Book BookId        `json:"book"`
+	Name CrosswalkName `json:"name"`
+	Body *SetStandardJSONRequestBody
+}
+
+type SetStandardResponseObject interface {
+	VisitSetStandardResponse(w http.ResponseWriter) error
+}
+
+type SetStandard204Response struct {
+}
+
+func (response SetStandard204Response) VisitSetStandardResponse(w http.ResponseWriter) error {
+	w.WriteHeader(204)
+	return nil
+}
+
+type SetStandarddefaultApplicationProblemPlusJSONResponse struct {
+	Body       Problem
+	StatusCode int
+}
+
+func (response SetStandarddefaultApplicationProblemPlusJSONResponse) VisitSetStandardResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response.Body); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/problem+json")
+	w.WriteHeader(response.StatusCode)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
 type WithdrawApartRequestObject struct {
 	Book BookId        `json:"book"`
 	Name CrosswalkName `json:"name"`
@@ -6000,6 +6772,79 @@ type ChooseDatabasedefaultApplicationProblemPlusJSONResponse struct {
 }
 
 func (response ChooseDatabasedefaultApplicationProblemPlusJSONResponse) VisitChooseDatabaseResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response.Body); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/problem+json")
+	w.WriteHeader(response.StatusCode)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
+type GetFormsRequestObject struct {
+	Book BookId `json:"book"`
+}
+
+type GetFormsResponseObject interface {
+	VisitGetFormsResponse(w http.ResponseWriter) error
+}
+
+type GetForms200JSONResponse ShortForms
+
+func (response GetForms200JSONResponse) VisitGetFormsResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/json")
+	w.WriteHeader(200)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
+type GetFormsdefaultApplicationProblemPlusJSONResponse struct {
+	Body       Problem
+	StatusCode int
+}
+
+func (response GetFormsdefaultApplicationProblemPlusJSONResponse) VisitGetFormsResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response.Body); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/problem+json")
+	w.WriteHeader(response.StatusCode)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
+type SetFormsRequestObject struct {
+	Book BookId `json:"book"`
+	Body *SetFormsJSONRequestBody
+}
+
+type SetFormsResponseObject interface {
+	VisitSetFormsResponse(w http.ResponseWriter) error
+}
+
+type SetForms204Response struct {
+}
+
+func (response SetForms204Response) VisitSetFormsResponse(w http.ResponseWriter) error {
+	w.WriteHeader(204)
+	return nil
+}
+
+type SetFormsdefaultApplicationProblemPlusJSONResponse struct {
+	Body       Problem
+	StatusCode int
+}
+
+func (response SetFormsdefaultApplicationProblemPlusJSONResponse) VisitSetFormsResponse(w http.ResponseWriter) error {
 
 	var buf bytes.Buffer
 	if err := json.NewEncoder(&buf).Encode(response.Body); err != nil {
@@ -8334,12 +9179,39 @@ type StrictServerInterface interface {
 	// KeepApart Remember that two values are two things
 	// (POST /books/{book}/crosswalks/{name}/apart)
 	KeepApart(ctx context.Context, request KeepApartRequestObject) (KeepApartResponseObject, error)
+	// SetClosed Say whether its standard values are all there are
+	// (PUT /books/{book}/crosswalks/{name}/closed)
+	SetClosed(ctx context.Context, request SetClosedRequestObject) (SetClosedResponseObject, error)
+	// DecideSpellings Add lines and standard values by hand; a variant that has another standard value is told and not taken, unless it is overruled
+	// (POST /books/{book}/crosswalks/{name}/decisions)
+	DecideSpellings(ctx context.Context, request DecideSpellingsRequestObject) (DecideSpellingsResponseObject, error)
+	// CrosswalkFile The crosswalk as a file
+	// (GET /books/{book}/crosswalks/{name}/file)
+	CrosswalkFile(ctx context.Context, request CrosswalkFileRequestObject) (CrosswalkFileResponseObject, error)
+	// ReadCrosswalk Add what a file says; of one column alone, its values become the right values
+	// (POST /books/{book}/crosswalks/{name}/file)
+	ReadCrosswalk(ctx context.Context, request ReadCrosswalkRequestObject) (ReadCrosswalkResponseObject, error)
+	// ForgetSpelling Withdraw what was decided on a variant, or drop a standard value that has none
+	// (POST /books/{book}/crosswalks/{name}/forget)
+	ForgetSpelling(ctx context.Context, request ForgetSpellingRequestObject) (ForgetSpellingResponseObject, error)
+	// RenameStandard Make one standard value another, or merge it into one that stands
+	// (POST /books/{book}/crosswalks/{name}/standards)
+	RenameStandard(ctx context.Context, request RenameStandardRequestObject) (RenameStandardResponseObject, error)
+	// SetStandard Say what a standard value is
+	// (PUT /books/{book}/crosswalks/{name}/standards)
+	SetStandard(ctx context.Context, request SetStandardRequestObject) (SetStandardResponseObject, error)
 	// WithdrawApart Withdraw a decision to keep two values apart
 	// (POST /books/{book}/crosswalks/{name}/withdraw)
 	WithdrawApart(ctx context.Context, request WithdrawApartRequestObject) (WithdrawApartResponseObject, error)
 	// ChooseDatabase Copy a table or the answer to a query out of a PostgreSQL database; the connection string is not kept
 	// (POST /books/{book}/databases)
 	ChooseDatabase(ctx context.Context, request ChooseDatabaseRequestObject) (ChooseDatabaseResponseObject, error)
+	// GetForms The short forms of a book beside those that are shipped
+	// (GET /books/{book}/forms)
+	GetForms(ctx context.Context, request GetFormsRequestObject) (GetFormsResponseObject, error)
+	// SetForms Replace the short forms of a book
+	// (PUT /books/{book}/forms)
+	SetForms(ctx context.Context, request SetFormsRequestObject) (SetFormsResponseObject, error)
 	// ListJobs The jobs under way, and those that ended in the last hour, newest first
 	// (GET /books/{book}/jobs)
 	ListJobs(ctx context.Context, request ListJobsRequestObject) (ListJobsResponseObject, error)
@@ -9054,6 +9926,289 @@ func (sh *strictHandler) KeepApart(ctx *gin.Context, book BookId, name Crosswalk
 	}
 }
 
+// SetClosed operation middleware
+func (sh *strictHandler) SetClosed(ctx *gin.Context, book BookId, name CrosswalkName) {
+	var request SetClosedRequestObject
+
+	request.Book = book
+	request.Name = name
+
+	var body SetClosedJSONRequestBody
+	var err error
+	// A request validator built on kin-openapi's openapi3filter with
+	// KeepValidatedValue leaves the value it validated on the body. Bind
+	// that value, matching member names exactly, so the handler receives
+	// what was validated instead of a second, case-insensitive decode.
+	if vb, ok := ctx.Request.Body.(interface{ ValidatedValue() any }); !ok || runtime.BindJSONValue(vb.ValidatedValue(), &body) != nil {
+		err = ctx.ShouldBindJSON(&body)
+	} else if binding.Validator != nil {
+		// ShouldBindJSON runs the struct validator after decoding; keep that.
+		err = binding.Validator.ValidateStruct(&body)
+	}
+	if err != nil {
+		sh.options.RequestErrorHandlerFunc(ctx, err)
+		return
+	}
+	request.Body = &body
+
+	handler := func(ctx *gin.Context, request interface{}) (interface{}, error) {
+		return sh.ssi.SetClosed(ctx, request.(SetClosedRequestObject))
+	}
+	for _, middleware := range sh.middlewares {
+		handler = middleware(handler, "SetClosed")
+	}
+
+	response, err := handler(ctx, request)
+
+	if err != nil {
+		sh.options.HandlerErrorFunc(ctx, err)
+	} else if validResponse, ok := response.(SetClosedResponseObject); ok {
+		if err := validResponse.VisitSetClosedResponse(ctx.Writer); err != nil {
+			sh.options.ResponseErrorHandlerFunc(ctx, err)
+		}
+	} else if response != nil {
+		sh.options.ResponseErrorHandlerFunc(ctx, fmt.Errorf("unexpected response type: %T", response))
+	}
+}
+
+// DecideSpellings operation middleware
+func (sh *strictHandler) DecideSpellings(ctx *gin.Context, book BookId, name CrosswalkName) {
+	var request DecideSpellingsRequestObject
+
+	request.Book = book
+	request.Name = name
+
+	var body DecideSpellingsJSONRequestBody
+	var err error
+	// A request validator built on kin-openapi's openapi3filter with
+	// KeepValidatedValue leaves the value it validated on the body. Bind
+	// that value, matching member names exactly, so the handler receives
+	// what was validated instead of a second, case-insensitive decode.
+	if vb, ok := ctx.Request.Body.(interface{ ValidatedValue() any }); !ok || runtime.BindJSONValue(vb.ValidatedValue(), &body) != nil {
+		err = ctx.ShouldBindJSON(&body)
+	} else if binding.Validator != nil {
+		// ShouldBindJSON runs the struct validator after decoding; keep that.
+		err = binding.Validator.ValidateStruct(&body)
+	}
+	if err != nil {
+		sh.options.RequestErrorHandlerFunc(ctx, err)
+		return
+	}
+	request.Body = &body
+
+	handler := func(ctx *gin.Context, request interface{}) (interface{}, error) {
+		return sh.ssi.DecideSpellings(ctx, request.(DecideSpellingsRequestObject))
+	}
+	for _, middleware := range sh.middlewares {
+		handler = middleware(handler, "DecideSpellings")
+	}
+
+	response, err := handler(ctx, request)
+
+	if err != nil {
+		sh.options.HandlerErrorFunc(ctx, err)
+	} else if validResponse, ok := response.(DecideSpellingsResponseObject); ok {
+		if err := validResponse.VisitDecideSpellingsResponse(ctx.Writer); err != nil {
+			sh.options.ResponseErrorHandlerFunc(ctx, err)
+		}
+	} else if response != nil {
+		sh.options.ResponseErrorHandlerFunc(ctx, fmt.Errorf("unexpected response type: %T", response))
+	}
+}
+
+// CrosswalkFile operation middleware
+func (sh *strictHandler) CrosswalkFile(ctx *gin.Context, book BookId, name CrosswalkName, params CrosswalkFileParams) {
+	var request CrosswalkFileRequestObject
+
+	request.Book = book
+	request.Name = name
+	request.Params = params
+
+	handler := func(ctx *gin.Context, request interface{}) (interface{}, error) {
+		return sh.ssi.CrosswalkFile(ctx, request.(CrosswalkFileRequestObject))
+	}
+	for _, middleware := range sh.middlewares {
+		handler = middleware(handler, "CrosswalkFile")
+	}
+
+	response, err := handler(ctx, request)
+
+	if err != nil {
+		sh.options.HandlerErrorFunc(ctx, err)
+	} else if validResponse, ok := response.(CrosswalkFileResponseObject); ok {
+		if err := validResponse.VisitCrosswalkFileResponse(ctx.Writer); err != nil {
+			sh.options.ResponseErrorHandlerFunc(ctx, err)
+		}
+	} else if response != nil {
+		sh.options.ResponseErrorHandlerFunc(ctx, fmt.Errorf("unexpected response type: %T", response))
+	}
+}
+
+// ReadCrosswalk operation middleware
+func (sh *strictHandler) ReadCrosswalk(ctx *gin.Context, book BookId, name CrosswalkName, params ReadCrosswalkParams) {
+	var request ReadCrosswalkRequestObject
+
+	request.Book = book
+	request.Name = name
+	request.Params = params
+
+	request.Body = ctx.Request.Body
+
+	handler := func(ctx *gin.Context, request interface{}) (interface{}, error) {
+		return sh.ssi.ReadCrosswalk(ctx, request.(ReadCrosswalkRequestObject))
+	}
+	for _, middleware := range sh.middlewares {
+		handler = middleware(handler, "ReadCrosswalk")
+	}
+
+	response, err := handler(ctx, request)
+
+	if err != nil {
+		sh.options.HandlerErrorFunc(ctx, err)
+	} else if validResponse, ok := response.(ReadCrosswalkResponseObject); ok {
+		if err := validResponse.VisitReadCrosswalkResponse(ctx.Writer); err != nil {
+			sh.options.ResponseErrorHandlerFunc(ctx, err)
+		}
+	} else if response != nil {
+		sh.options.ResponseErrorHandlerFunc(ctx, fmt.Errorf("unexpected response type: %T", response))
+	}
+}
+
+// ForgetSpelling operation middleware
+func (sh *strictHandler) ForgetSpelling(ctx *gin.Context, book BookId, name CrosswalkName) {
+	var request ForgetSpellingRequestObject
+
+	request.Book = book
+	request.Name = name
+
+	var body ForgetSpellingJSONRequestBody
+	var err error
+	// A request validator built on kin-openapi's openapi3filter with
+	// KeepValidatedValue leaves the value it validated on the body. Bind
+	// that value, matching member names exactly, so the handler receives
+	// what was validated instead of a second, case-insensitive decode.
+	if vb, ok := ctx.Request.Body.(interface{ ValidatedValue() any }); !ok || runtime.BindJSONValue(vb.ValidatedValue(), &body) != nil {
+		err = ctx.ShouldBindJSON(&body)
+	} else if binding.Validator != nil {
+		// ShouldBindJSON runs the struct validator after decoding; keep that.
+		err = binding.Validator.ValidateStruct(&body)
+	}
+	if err != nil {
+		sh.options.RequestErrorHandlerFunc(ctx, err)
+		return
+	}
+	request.Body = &body
+
+	handler := func(ctx *gin.Context, request interface{}) (interface{}, error) {
+		return sh.ssi.ForgetSpelling(ctx, request.(ForgetSpellingRequestObject))
+	}
+	for _, middleware := range sh.middlewares {
+		handler = middleware(handler, "ForgetSpelling")
+	}
+
+	response, err := handler(ctx, request)
+
+	if err != nil {
+		sh.options.HandlerErrorFunc(ctx, err)
+	} else if validResponse, ok := response.(ForgetSpellingResponseObject); ok {
+		if err := validResponse.VisitForgetSpellingResponse(ctx.Writer); err != nil {
+			sh.options.ResponseErrorHandlerFunc(ctx, err)
+		}
+	} else if response != nil {
+		sh.options.ResponseErrorHandlerFunc(ctx, fmt.Errorf("unexpected response type: %T", response))
+	}
+}
+
+// RenameStandard operation middleware
+func (sh *strictHandler) RenameStandard(ctx *gin.Context, book BookId, name CrosswalkName) {
+	var request RenameStandardRequestObject
+
+	request.Book = book
+	request.Name = name
+
+	var body RenameStandardJSONRequestBody
+	var err error
+	// A request validator built on kin-openapi's openapi3filter with
+	// KeepValidatedValue leaves the value it validated on the body. Bind
+	// that value, matching member names exactly, so the handler receives
+	// what was validated instead of a second, case-insensitive decode.
+	if vb, ok := ctx.Request.Body.(interface{ ValidatedValue() any }); !ok || runtime.BindJSONValue(vb.ValidatedValue(), &body) != nil {
+		err = ctx.ShouldBindJSON(&body)
+	} else if binding.Validator != nil {
+		// ShouldBindJSON runs the struct validator after decoding; keep that.
+		err = binding.Validator.ValidateStruct(&body)
+	}
+	if err != nil {
+		sh.options.RequestErrorHandlerFunc(ctx, err)
+		return
+	}
+	request.Body = &body
+
+	handler := func(ctx *gin.Context, request interface{}) (interface{}, error) {
+		return sh.ssi.RenameStandard(ctx, request.(RenameStandardRequestObject))
+	}
+	for _, middleware := range sh.middlewares {
+		handler = middleware(handler, "RenameStandard")
+	}
+
+	response, err := handler(ctx, request)
+
+	if err != nil {
+		sh.options.HandlerErrorFunc(ctx, err)
+	} else if validResponse, ok := response.(RenameStandardResponseObject); ok {
+		if err := validResponse.VisitRenameStandardResponse(ctx.Writer); err != nil {
+			sh.options.ResponseErrorHandlerFunc(ctx, err)
+		}
+	} else if response != nil {
+		sh.options.ResponseErrorHandlerFunc(ctx, fmt.Errorf("unexpected response type: %T", response))
+	}
+}
+
+// SetStandard operation middleware
+func (sh *strictHandler) SetStandard(ctx *gin.Context, book BookId, name CrosswalkName) {
+	var request SetStandardRequestObject
+
+	request.Book = book
+	request.Name = name
+
+	var body SetStandardJSONRequestBody
+	var err error
+	// A request validator built on kin-openapi's openapi3filter with
+	// KeepValidatedValue leaves the value it validated on the body. Bind
+	// that value, matching member names exactly, so the handler receives
+	// what was validated instead of a second, case-insensitive decode.
+	if vb, ok := ctx.Request.Body.(interface{ ValidatedValue() any }); !ok || runtime.BindJSONValue(vb.ValidatedValue(), &body) != nil {
+		err = ctx.ShouldBindJSON(&body)
+	} else if binding.Validator != nil {
+		// ShouldBindJSON runs the struct validator after decoding; keep that.
+		err = binding.Validator.ValidateStruct(&body)
+	}
+	if err != nil {
+		sh.options.RequestErrorHandlerFunc(ctx, err)
+		return
+	}
+	request.Body = &body
+
+	handler := func(ctx *gin.Context, request interface{}) (interface{}, error) {
+		return sh.ssi.SetStandard(ctx, request.(SetStandardRequestObject))
+	}
+	for _, middleware := range sh.middlewares {
+		handler = middleware(handler, "SetStandard")
+	}
+
+	response, err := handler(ctx, request)
+
+	if err != nil {
+		sh.options.HandlerErrorFunc(ctx, err)
+	} else if validResponse, ok := response.(SetStandardResponseObject); ok {
+		if err := validResponse.VisitSetStandardResponse(ctx.Writer); err != nil {
+			sh.options.ResponseErrorHandlerFunc(ctx, err)
+		}
+	} else if response != nil {
+		sh.options.ResponseErrorHandlerFunc(ctx, fmt.Errorf("unexpected response type: %T", response))
+	}
+}
+
 // WithdrawApart operation middleware
 func (sh *strictHandler) WithdrawApart(ctx *gin.Context, book BookId, name CrosswalkName) {
 	var request WithdrawApartRequestObject
@@ -9136,6 +10291,76 @@ func (sh *strictHandler) ChooseDatabase(ctx *gin.Context, book BookId) {
 		sh.options.HandlerErrorFunc(ctx, err)
 	} else if validResponse, ok := response.(ChooseDatabaseResponseObject); ok {
 		if err := validResponse.VisitChooseDatabaseResponse(ctx.Writer); err != nil {
+			sh.options.ResponseErrorHandlerFunc(ctx, err)
+		}
+	} else if response != nil {
+		sh.options.ResponseErrorHandlerFunc(ctx, fmt.Errorf("unexpected response type: %T", response))
+	}
+}
+
+// GetForms operation middleware
+func (sh *strictHandler) GetForms(ctx *gin.Context, book BookId) {
+	var request GetFormsRequestObject
+
+	request.Book = book
+
+	handler := func(ctx *gin.Context, request interface{}) (interface{}, error) {
+		return sh.ssi.GetForms(ctx, request.(GetFormsRequestObject))
+	}
+	for _, middleware := range sh.middlewares {
+		handler = middleware(handler, "GetForms")
+	}
+
+	response, err := handler(ctx, request)
+
+	if err != nil {
+		sh.options.HandlerErrorFunc(ctx, err)
+	} else if validResponse, ok := response.(GetFormsResponseObject); ok {
+		if err := validResponse.VisitGetFormsResponse(ctx.Writer); err != nil {
+			sh.options.ResponseErrorHandlerFunc(ctx, err)
+		}
+	} else if response != nil {
+		sh.options.ResponseErrorHandlerFunc(ctx, fmt.Errorf("unexpected response type: %T", response))
+	}
+}
+
+// SetForms operation middleware
+func (sh *strictHandler) SetForms(ctx *gin.Context, book BookId) {
+	var request SetFormsRequestObject
+
+	request.Book = book
+
+	var body SetFormsJSONRequestBody
+	var err error
+	// A request validator built on kin-openapi's openapi3filter with
+	// KeepValidatedValue leaves the value it validated on the body. Bind
+	// that value, matching member names exactly, so the handler receives
+	// what was validated instead of a second, case-insensitive decode.
+	if vb, ok := ctx.Request.Body.(interface{ ValidatedValue() any }); !ok || runtime.BindJSONValue(vb.ValidatedValue(), &body) != nil {
+		err = ctx.ShouldBindJSON(&body)
+	} else if binding.Validator != nil {
+		// ShouldBindJSON runs the struct validator after decoding; keep that.
+		err = binding.Validator.ValidateStruct(&body)
+	}
+	if err != nil {
+		sh.options.RequestErrorHandlerFunc(ctx, err)
+		return
+	}
+	request.Body = &body
+
+	handler := func(ctx *gin.Context, request interface{}) (interface{}, error) {
+		return sh.ssi.SetForms(ctx, request.(SetFormsRequestObject))
+	}
+	for _, middleware := range sh.middlewares {
+		handler = middleware(handler, "SetForms")
+	}
+
+	response, err := handler(ctx, request)
+
+	if err != nil {
+		sh.options.HandlerErrorFunc(ctx, err)
+	} else if validResponse, ok := response.(SetFormsResponseObject); ok {
+		if err := validResponse.VisitSetFormsResponse(ctx.Writer); err != nil {
 			sh.options.ResponseErrorHandlerFunc(ctx, err)
 		}
 	} else if response != nil {

@@ -90,7 +90,7 @@ func (c *client) call(method, path string, body any, into any) int {
 	c.keys++
 	req.Header.Set("Content-Type", "application/json")
 	req.Header.Set("Idempotency-Key", fmt.Sprint("test-key-", c.keys))
-	if strings.Contains(path, "/uploads?") {
+	if strings.Contains(path, "/uploads?") || strings.Contains(path, "/file?name=") {
 		req.Header.Set("Content-Type", "application/octet-stream")
 	}
 	res, err := http.DefaultClient.Do(req)

@@ -4,9 +4,11 @@ import (
 	"context"
 	"crypto/sha256"
 	"fmt"
+	"slices"
 
 	"grandledger/api"
 	"grandledger/core/spelling"
+	"grandledger/core/table"
 )
 
 // GetSpellings groups the values of a column. The crosswalk that is asked bears the
@@ -41,8 +43,18 @@ func (s *Server) GetSpellings(ctx context.Context, r api.GetSpellingsRequestObje
 		}
 	}
 	o := spelling.Options{Kind: spelling.Kind(r.Params.Kind), Most: maxCompared}
+	if o.Forms, err = s.store.ShortForms(ctx, t.BookID); err != nil {
+		return nil, err
+	}
+	if standards, closed, err := s.store.Standards(ctx, t.BookID, c.Name); err != nil {
+		return nil, err
+	} else if closed {
+		for _, v := range standards {
+			o.Standards = append(o.Standards, v.Value)
+		}
+	}
 	out.Passed = o.Passed(l.Table, c)
-	found, err := view(s, l.Revision, fmt.Sprintf("spellings %q %s %x", c.Name, o.Kind, fingerprint(known)), func() ([][]spelling.Group, error) {
+	found, err := view(s, l.Revision, fmt.Sprintf("spellings %q %s %x", c.Name, o.Kind, fingerprint(known, o)), func() ([][]spelling.Group, error) {
 		return spelling.Ladder(l.Table, c, known, o), nil
 	})
 	if err != nil {
@@ -59,18 +71,31 @@ func (s *Server) GetSpellings(ctx context.Context, r api.GetSpellingsRequestObje
 			}
 		}
 		out.Rungs = append(out.Rungs, total)
-		if spelling.Rung(rung) == accept {
-			for _, g := range groups[:min(len(groups), maxGroups)] {
-				out.Groups = append(out.Groups, groupOf(g))
-			}
-		}
 	}
-	return out, nil
+	groups, err := view(s, l.Revision, fmt.Sprintf("testimony %q %s %d %x", c.Name, o.Kind, accept, fingerprint(known, o)), func() ([]api.Group, error) {
+		return testified(l.Table, c, found[accept]), nil
+	})
+	out.Groups = groups
+	return out, err
 }
 
-// fingerprint tells one state of a crosswalk from another. Maps are printed in order.
-func fingerprint(known spelling.Decisions) [sha256.Size]byte {
-	return sha256.Sum256(fmt.Appendf(nil, "%q", known))
+// testified gives the groups that one answer holds, with what other columns say of their members.
+func testified(t *table.Table, c *table.Column, groups []spelling.Group) []api.Group {
+	groups = slices.Clone(groups[:min(len(groups), maxGroups)])
+	for i := range groups {
+		groups[i].Members = slices.Clone(groups[i].Members)
+	}
+	spelling.Testify(t, c, groups)
+	out := []api.Group{}
+	for _, g := range groups {
+		out = append(out, groupOf(g))
+	}
+	return out
+}
+
+// fingerprint tells one state of what is known from another. Maps are printed in order.
+func fingerprint(known spelling.Decisions, o spelling.Options) [sha256.Size]byte {
+	return sha256.Sum256(fmt.Appendf(nil, "%q %q %q", known, o.Forms, o.Standards))
 }
 
 // maxCompared is how many distinct values are compared on weaker evidence while a page waits.
@@ -80,9 +105,9 @@ const maxCompared = 500_000
 const maxGroups = 5000
 
 func groupOf(g spelling.Group) api.Group {
-	out := api.Group{Standard: g.Standard, Rows: g.Rows, Weakest: api.Rung(spelling.Rungs[g.Weakest]), Members: []api.Member{}, Held: g.Held}
+	out := api.Group{Standard: g.Standard, Rows: g.Rows, Weakest: api.Rung(spelling.Rungs[g.Weakest]), Doubt: spelling.Doubts(g), Members: []api.Member{}, Held: g.Held}
 	for _, m := range g.Members {
-		out.Members = append(out.Members, api.Member{Value: m.Value, Rows: m.Rows, Rung: api.Rung(spelling.Rungs[m.Rung]), Why: m.Why})
+		out.Members = append(out.Members, api.Member{Value: m.Value, Rows: m.Rows, Rung: api.Rung(spelling.Rungs[m.Rung]), Why: m.Why, For: m.For, Against: m.Against})
 	}
 	return out
 }

@@ -25,8 +25,8 @@ type Decision struct {
 func (s *Store) Crosswalks(ctx context.Context, book int64) ([]CrosswalkLine, error) {
 	rows, _ := s.Pool.Query(ctx, `select c.name, (count(distinct d.value) filter (where d.verdict = 'same'))::int,
 			(count(distinct d.other) filter (where d.verdict = 'same'))::int
-		from crosswalk c join decision d on d.crosswalk_id = c.id and d.withdrawn_at is null
-		where c.book_id = $1 group by c.name order by c.name`, book)
+		from crosswalk c left join decision d on d.crosswalk_id = c.id and d.withdrawn_at is null
+		where c.book_id = $1 group by c.id having count(d.id) > 0 or exists (select from standard_value v where v.crosswalk_id = c.id) order by c.name`, book)
 	return pgx.CollectRows(rows, pgx.RowToStructByPos[CrosswalkLine])
 }
 
@@ -73,9 +73,19 @@ func decide(ctx context.Context, tx pgx.Tx, tableID int64, number int, v *entry.
 	if err != nil {
 		return err
 	}
+	standing, err := standingIn(ctx, tx, crosswalk)
+	if err != nil {
+		return err
+	}
+	var made []entry.Change // what the crosswalk does not know yet
+	for _, c := range v.Changes {
+		if standing[c.From] != c.To {
+			made = append(made, c)
+		}
+	}
 	_, err = tx.CopyFrom(ctx, pgx.Identifier{"decision"}, []string{"crosswalk_id", "verdict", "value", "other", "why", "table_id", "entry"},
-		pgx.CopyFromSlice(len(v.Changes), func(i int) ([]any, error) {
-			c := v.Changes[i]
+		pgx.CopyFromSlice(len(made), func(i int) ([]any, error) {
+			c := made[i]
 			return []any{crosswalk, "same", c.From, c.To, c.Why, tableID, number}, nil
 		}))
 	return err

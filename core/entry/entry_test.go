@@ -37,6 +37,9 @@ func draw(r *rand.Rand, kind string, earlier, rows int) entry.Entry {
 		for _, i := range r.Perm(len(coretest.Pieces))[:1+r.IntN(5)] {
 			e.Changes = append(e.Changes, entry.Change{From: coretest.Pieces[i], To: coretest.Pieces[r.IntN(len(coretest.Pieces))]})
 		}
+		if r.IntN(4) == 0 {
+			e.Into = "mapped"
+		}
 		return e
 	case "duplicates":
 		e := &entry.Duplicates{Key: columns, Choice: entry.Choice{Keep: []duplicate.Keep{duplicate.First, duplicate.Last, duplicate.Fullest}[r.IntN(3)]}, Apart: r.IntN(2) == 0,

@@ -57,7 +57,9 @@ func mapped(e Entry, to func(string) string) Entry {
 	case *Tidy:
 		return &Tidy{all(e.Columns), e.Steps}
 	case *Values:
-		return &Values{to(e.Column), e.Changes, e.Crosswalk}
+		out := *e
+		out.Column = to(e.Column)
+		return &out
 	case *Duplicates:
 		out := *e
 		out.Key, out.As, out.By = all(e.Key), compared(e.As, to), to(e.By)
@@ -177,6 +179,10 @@ func Makes(e Entry) []string {
 		return []string{e.Name}
 	case *Formula:
 		return []string{e.Name}
+	case *Values:
+		if e.Into != "" {
+			return []string{e.Into}
+		}
 	case *Number:
 		return []string{e.Name}
 	case *Mark:

@@ -3,6 +3,8 @@ package entry
 import (
 	"context"
 	"fmt"
+	"slices"
+	"strings"
 
 	"grandledger/core/problem"
 	"grandledger/core/table"
@@ -17,6 +19,8 @@ type Values struct {
 	// Crosswalk names the crosswalk in which the changes are remembered as decisions;
 	// empty when they are corrections of this table alone.
 	Crosswalk string `json:"crosswalk,omitempty"`
+	// Into is the name of a new column beside it that gets the values; empty to change the column itself.
+	Into string `json:"into,omitempty"`
 }
 
 // Change maps one value to another. Why is the evidence it was proposed on, if any.
@@ -28,6 +32,13 @@ type Change struct {
 
 // Words tells a single correction in full and counts a mapping.
 func (e *Values) Words() string {
+	if e.Into != "" {
+		return e.words() + ", into the new column " + brief(e.Into)
+	}
+	return e.words()
+}
+
+func (e *Values) words() string {
 	if len(e.Changes) == 1 {
 		return fmt.Sprintf("Change “%s” to “%s” in %s", brief(e.Changes[0].From), brief(e.Changes[0].To), e.Column)
 	}
@@ -54,6 +65,11 @@ func (e *Values) apply(_ context.Context, t *table.Table, _ Inputs) (*Result, er
 		}
 		to[c.From] = c.To
 	}
+	into := strings.TrimSpace(e.Into)
+	_, at, err := column(t, e.Column)
+	if err != nil {
+		return nil, err
+	}
 	w := newRewriting(t)
 	change := func(v string) string {
 		if next, ok := to[v]; ok {
@@ -61,11 +77,23 @@ func (e *Values) apply(_ context.Context, t *table.Table, _ Inputs) (*Result, er
 		}
 		return v
 	}
-	err := w.column(e.Column, func() func(string) string { return change })
+	if err := w.column(e.Column, func() func(string) string { return change }); err != nil {
+		return nil, err
+	}
+	if into == "" {
+		return w.result(), nil
+	}
+	made := *w.table.Columns()[at]
+	made.Name = into
+	w.effect.Columns[0].Column = into
+	for i := range w.effect.Pairs {
+		w.effect.Pairs[i].Column = into
+	}
+	out, err := shaped(t, slices.Insert(slices.Clone(t.Columns()), at+1, &made), &w.effect)
 	if err != nil {
 		return nil, err
 	}
-	return w.result(), nil
+	return &Result{Table: out, Effect: w.effect}, nil
 }
 
 // brief cuts a value for a sentence.

@@ -41,6 +41,9 @@ type Member struct {
 	Rows  int    `json:"rows"`
 	Rung  Rung   `json:"rung"`
 	Why   string `json:"why"`
+	// For and Against are what other columns of the rows testify (Testify).
+	For     []string `json:"for,omitempty"`
+	Against []string `json:"against,omitempty"`
 }
 
 // Group is values that look like one thing. The standard value need not be among the

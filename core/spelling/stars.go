@@ -25,8 +25,8 @@ func (l *ladder) groups(accept Rung) []Group {
 		if centre[e.b] != e.b || followers[e.b] > 0 || centre[e.a] != e.a || l.apart(e.a, e.b) {
 			continue
 		}
-		if other := l.asNear(e, towards[e.b], centre); other >= 0 {
-			doubtful[e.a] = append(doubtful[e.a], edge{a: e.a, b: e.b, why: "as near to “" + l.classes[other].standard + "”"})
+		if other := l.alsoNear(e, towards[e.b], centre); other >= 0 {
+			doubtful[e.a] = append(doubtful[e.a], edge{a: e.a, b: e.b, why: asNear + " “" + l.classes[other].standard + "”"})
 			continue
 		}
 		centre[e.b], why[e.b] = e.a, e
@@ -69,9 +69,12 @@ func (l *ladder) through(e edge, centre []int, why []edge) edge {
 	return e
 }
 
-// asNear finds another class that the lesser one of an edge is as near to, on the same evidence, and that
+// asNear begins what is said of a value that may belong to another as well.
+const asNear = "as near to"
+
+// alsoNear finds another class that the lesser one of an edge is as near to, on the same evidence, and that
 // is not much less frequent: nothing is guessed then. It is -1 where there is none.
-func (l *ladder) asNear(e edge, others []edge, centre []int) int {
+func (l *ladder) alsoNear(e edge, others []edge, centre []int) int {
 	for _, o := range others {
 		if o.a == e.a || o.rung != e.rung || o.cost != e.cost || centre[o.a] == e.a || centre[e.a] == o.a || len(l.given) == 0 && l.near(e.a, o.a) {
 			continue

@@ -1114,6 +1114,128 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/books/{book}/crosswalks/{name}/decisions": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                book: components["parameters"]["bookId"];
+                name: components["parameters"]["crosswalkName"];
+            };
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Add lines and standard values by hand; a variant that has another standard value is told and not taken, unless it is overruled */
+        post: operations["decideSpellings"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/books/{book}/crosswalks/{name}/forget": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                book: components["parameters"]["bookId"];
+                name: components["parameters"]["crosswalkName"];
+            };
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Withdraw what was decided on a variant, or drop a standard value that has none */
+        post: operations["forgetSpelling"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/books/{book}/crosswalks/{name}/standards": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                book: components["parameters"]["bookId"];
+                name: components["parameters"]["crosswalkName"];
+            };
+            cookie?: never;
+        };
+        get?: never;
+        /** Say what a standard value is */
+        put: operations["setStandard"];
+        /** Make one standard value another, or merge it into one that stands */
+        post: operations["renameStandard"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/books/{book}/crosswalks/{name}/closed": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                book: components["parameters"]["bookId"];
+                name: components["parameters"]["crosswalkName"];
+            };
+            cookie?: never;
+        };
+        get?: never;
+        /** Say whether its standard values are all there are */
+        put: operations["setClosed"];
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/books/{book}/crosswalks/{name}/file": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                book: components["parameters"]["bookId"];
+                name: components["parameters"]["crosswalkName"];
+            };
+            cookie?: never;
+        };
+        /** The crosswalk as a file */
+        get: operations["crosswalkFile"];
+        put?: never;
+        /** Add what a file says; of one column alone, its values become the right values */
+        post: operations["readCrosswalk"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/books/{book}/forms": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                book: components["parameters"]["bookId"];
+            };
+            cookie?: never;
+        };
+        /** The short forms of a book beside those that are shipped */
+        get: operations["getForms"];
+        /** Replace the short forms of a book */
+        put: operations["setForms"];
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/books/{book}/crosswalks/{name}/apart": {
         parameters: {
             query?: never;
@@ -1778,6 +1900,8 @@ export interface components {
         };
         Group: {
             standard: string;
+            /** @description why it is to be looked at before it is taken; empty where nothing speaks against it */
+            doubt: string;
             /** @description values that are written alike and are held to be something else */
             held: components["schemas"]["HeldValue"][];
             members: components["schemas"]["Member"][];
@@ -1799,6 +1923,10 @@ export interface components {
             rows: number;
             rung: components["schemas"]["Rung"];
             why: string;
+            /** @description what other columns of the rows testify for it */
+            for?: string[];
+            /** @description and against */
+            against?: string[];
         };
         Repeats: {
             /** Format: int64 */
@@ -2113,6 +2241,8 @@ export interface components {
             column: string;
             changes: components["schemas"]["Change"][];
             crosswalk?: string;
+            /** @description a new column beside it that gets the values */
+            into?: string;
         };
         Change: {
             from: string;
@@ -2470,8 +2600,68 @@ export interface components {
             rows: number;
             near?: string[];
         };
+        ShortForms: {
+            /** @description what each word or value stands for */
+            forms: {
+                [key: string]: string;
+            };
+        };
+        StandardValue: {
+            value: string;
+            code?: string;
+            note?: string;
+            broader?: string;
+        };
+        CrosswalkPair: {
+            variant: string;
+            standard: string;
+            why?: string;
+        };
+        CrosswalkChange: {
+            lines: components["schemas"]["CrosswalkPair"][];
+            standards?: components["schemas"]["StandardValue"][];
+            overrule?: boolean;
+        };
+        CrosswalkChanged: {
+            added: number;
+            /** @description standard values that were read */
+            standards?: number;
+            conflicts: components["schemas"]["CrosswalkConflict"][];
+        };
+        CrosswalkConflict: {
+            variant: string;
+            known: string;
+            new: string;
+        };
+        Known: {
+            values: number;
+            known: number;
+            rows: number;
+            knownRows: number;
+            pending: number;
+            pendingRows: number;
+        };
+        CrosswalkUse: {
+            /** Format: int64 */
+            table: number;
+            name: string;
+            column: string;
+            coverage: components["schemas"]["Known"];
+            /** @description the most frequent values it does not know */
+            unknown: components["schemas"]["UnknownValue"][];
+            /** @description what it knew of each delivery as it came, oldest first */
+            deliveries: components["schemas"]["Known"][];
+        };
+        UnknownValue: {
+            value: string;
+            rows: number;
+        };
         Crosswalk: {
             name: string;
+            /** @description its standard values are all there are */
+            closed: boolean;
+            standards: components["schemas"]["StandardValue"][];
+            uses: components["schemas"]["CrosswalkUse"][];
             lines: components["schemas"]["Decision"][];
             apart: components["schemas"]["Apart"][];
         };
@@ -4378,6 +4568,253 @@ export interface operations {
                 content: {
                     "application/json": components["schemas"]["Crosswalk"];
                 };
+            };
+            default: components["responses"]["Problem"];
+        };
+    };
+    decideSpellings: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                book: components["parameters"]["bookId"];
+                name: components["parameters"]["crosswalkName"];
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["CrosswalkChange"];
+            };
+        };
+        responses: {
+            /** @description Done */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["CrosswalkChanged"];
+                };
+            };
+            default: components["responses"]["Problem"];
+        };
+    };
+    forgetSpelling: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                book: components["parameters"]["bookId"];
+                name: components["parameters"]["crosswalkName"];
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": {
+                    value: string;
+                };
+            };
+        };
+        responses: {
+            /** @description Withdrawn */
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            default: components["responses"]["Problem"];
+        };
+    };
+    setStandard: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                book: components["parameters"]["bookId"];
+                name: components["parameters"]["crosswalkName"];
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["StandardValue"];
+            };
+        };
+        responses: {
+            /** @description Said */
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            default: components["responses"]["Problem"];
+        };
+    };
+    renameStandard: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                book: components["parameters"]["bookId"];
+                name: components["parameters"]["crosswalkName"];
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": {
+                    from: string;
+                    to: string;
+                };
+            };
+        };
+        responses: {
+            /** @description Renamed */
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            default: components["responses"]["Problem"];
+        };
+    };
+    setClosed: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                book: components["parameters"]["bookId"];
+                name: components["parameters"]["crosswalkName"];
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": {
+                    closed: boolean;
+                };
+            };
+        };
+        responses: {
+            /** @description Said */
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            default: components["responses"]["Problem"];
+        };
+    };
+    crosswalkFile: {
+        parameters: {
+            query?: {
+                /** @description the ending of the file's name */
+                format?: "csv" | "xlsx" | "json" | "ttl" | "sssom.tsv";
+            };
+            header?: never;
+            path: {
+                book: components["parameters"]["bookId"];
+                name: components["parameters"]["crosswalkName"];
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    "Content-Disposition"?: string;
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/octet-stream": string;
+                };
+            };
+            default: components["responses"]["Problem"];
+        };
+    };
+    readCrosswalk: {
+        parameters: {
+            query: {
+                /** @description the file's name */
+                name: string;
+                overrule?: boolean;
+            };
+            header?: never;
+            path: {
+                book: components["parameters"]["bookId"];
+                name: components["parameters"]["crosswalkName"];
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/octet-stream": string;
+            };
+        };
+        responses: {
+            /** @description Done */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["CrosswalkChanged"];
+                };
+            };
+            default: components["responses"]["Problem"];
+        };
+    };
+    getForms: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                book: components["parameters"]["bookId"];
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ShortForms"];
+                };
+            };
+            default: components["responses"]["Problem"];
+        };
+    };
+    setForms: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                book: components["parameters"]["bookId"];
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["ShortForms"];
+            };
+        };
+        responses: {
+            /** @description Kept */
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
             };
             default: components["responses"]["Problem"];
         };
