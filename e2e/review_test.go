@@ -2,6 +2,8 @@ package e2e
 
 import (
 	"fmt"
+	"os"
+	"path/filepath"
 	"strings"
 	"testing"
 
@@ -111,6 +113,57 @@ func TestCrosswalkIsShared(t *testing.T) {
 	r.call("GET", fmt.Sprintf("/tables/%d/publish", demoTables+1), nil, &text)
 	if text != "no,gear\n1,Gill net\n2,gn\n3,Dredge\n4,Gill net\n" {
 		t.Errorf("published %.200q", text)
+	}
+}
+
+// A crosswalk is worked on as a list: a standard value renamed, a spelling moved, a file read whose second opinion is asked
+// about; and two tables are brought up to date by it.
+func TestCrosswalkBringsTablesUpToDate(t *testing.T) {
+	r := serve(t, dataDir(t), "--demo")
+	w := open(t, r, 1)[0]
+	if err := w.page.Navigate(r.base + "/books/1/tables/1/spellings?column=gear&accept=forms"); err != nil {
+		t.Fatal(err)
+	}
+	w.see("[role=row]", "^Gill net.*7 spellings.*Short forms")
+	w.key('r')
+	w.see("h3", "Rows with")
+	w.press("^Post entry 1$")
+	w.see("[role=status]", "Entry 1 is posted")
+	w.press("^gear")
+	w.see("h1", "Crosswalk of gear")
+	w.click("[role=row] [role=gridcell]", "^Gill net$")
+	w.see("section[aria-label=Entry] h2", "^Gill net$")
+	w.fill("Standard value", "Gillnet, set")
+	w.press("^Rename$")
+	w.see("section[aria-label=Entry] h2", "^Gillnet, set$")
+	w.see("[aria-label=Variants] li", "^Gill net")
+	w.fill("Another spelling", "Garn")
+	w.press("^Add$")
+	w.see("[aria-label=Variants] li", "^Garn")
+	file := filepath.Join(t.TempDir(), "gear.csv")
+	if err := os.WriteFile(file, []byte("variant,standard\nGN,Grey nurse\nLL,Longline\n"), 0o600); err != nil {
+		t.Fatal(err)
+	}
+	if err := w.element("input[type=file][aria-label='File of a crosswalk']").SetFiles([]string{file}); err != nil {
+		t.Fatal(err)
+	}
+	w.see("[role=status]", "1 spelling added.*1 spelling has another standard value.*GN: Gillnet, set here, Grey nurse in the file")
+	w.press("^Tables")
+	w.see("[aria-label='Tables it is for'] li", "Port Kestrel.*Bring up to date: 2 spellings")
+	w.see("[aria-label='Tables it is for'] li", "Skerry Bay.*Bring up to date: \\d+ spellings")
+	for _, table := range []string{"Port Kestrel", "Skerry Bay"} {
+		w.click("[aria-label='Tables it is for'] li", table, "a[href*='accept=crosswalk']")
+		w.see("[role=row]", "^Gillnet, set.*Crosswalk")
+		w.press("^Post entry")
+		w.see("[role=status]", "Entry . is posted")
+		w.press("^gear")
+		w.press("^Tables")
+		w.see("[aria-label='Tables it is for'] li", table+".*up to date.*knows 100% of the rows")
+	}
+	var text string
+	r.call("GET", "/tables/1/publish", nil, &text)
+	if strings.Contains(text, "Gill net") || strings.Contains(text, ",GN,") || !strings.Contains(text, "Gillnet, set") {
+		t.Errorf("published %.300q", text)
 	}
 }
 

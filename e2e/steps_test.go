@@ -85,7 +85,8 @@ func TestNineSteps(t *testing.T) {
 	w.see("p", "this group is not taken")
 	w.click("[role=row] [role=gridcell]", "^Gill net$")
 	w.see("section[aria-label=Entry] tr", "Net, gill.*same words, other order")
-	w.click("section[aria-label=Entry] tr", "Gillnet.*written together or apart", "button")
+	w.click("section[aria-label=Entry] td", "^Gillnet$")
+	w.press("^Keep apart$")
 	w.see("[role=status]", "kept apart, here and in every later table")
 	w.see("[role=row]", "Gill net.*5 spellings")
 	w.click("[role=row] [role=gridcell]", "^Pots, traps$")
@@ -98,8 +99,9 @@ func TestNineSteps(t *testing.T) {
 	w.gone("[role=row]", "Gill net")
 	w.press("^gear")
 	w.see("h1", "Crosswalk of gear")
-	w.see("[role=row]", "Net, gill.*Gill net.*entry 3 of Landings, Port Kestrel")
-	w.see("[role=row]", "Pots/traps.*Pots and traps")
+	w.see("[role=row]", "^Pots and traps.*Pots/traps")
+	w.click("[role=row] [role=gridcell]", "^Gill net$")
+	w.see("[aria-label=Variants] li", "Net, gill.*same words, other order; entry 3 of Landings, Port Kestrel")
 	w.see("li", "Gill net ≠ Gillnet")
 
 	// 6. Duplicates by landing number.

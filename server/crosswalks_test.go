@@ -109,9 +109,9 @@ func TestShortFormsAndTestimony(t *testing.T) {
 	c := serve(t)
 	var rows strings.Builder
 	rows.WriteString("vessel,licence,harbour\n")
-	for i := range 60 {
-		fmt.Fprintf(&rows, "Boat %c%c,L%02d,Port Kestrel\n", 'A'+i%6, 'a'+i%6, i%6)
-		if i < 6 {
+	for i := range 2400 {
+		fmt.Fprintf(&rows, "Boat %c%c,L%02d,Port Kestrel\n", 'A'+i%20, 'a'+i%20, i%20)
+		if i < 12 {
 			rows.WriteString("Silver Petrel,L77,Gull Point\n")
 		}
 	}

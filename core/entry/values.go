@@ -85,7 +85,7 @@ func (e *Values) apply(_ context.Context, t *table.Table, _ Inputs) (*Result, er
 	}
 	made := *w.table.Columns()[at]
 	made.Name = into
-	w.effect.Columns[0].Column = into
+	w.effect.Columns[0] = added(w.table, &made)
 	for i := range w.effect.Pairs {
 		w.effect.Pairs[i].Column = into
 	}

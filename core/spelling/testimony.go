@@ -3,6 +3,7 @@ package spelling
 import (
 	"cmp"
 	"fmt"
+	"math"
 	"slices"
 
 	"grandledger/core/table"
@@ -107,7 +108,7 @@ func (w witness) hear(g *Group, at map[string]int, said [][]uint32) {
 		most = max(most, n)
 		expected += float64(w.counts[code]) / w.rows
 	}
-	steady := len(said[i]) > 1 && most == len(said[i])
+	steady, mostly := len(said[i]) > 1 && most == len(said[i]), 2*most >= len(said[i])
 	for m := range g.Members {
 		member := &g.Members[m]
 		codes := said[at[member.Value]]
@@ -120,14 +121,28 @@ func (w witness) hear(g *Group, at map[string]int, said [][]uint32) {
 				same++
 			}
 		}
-		share := float64(same) / float64(len(codes))
 		switch {
-		case share >= 0.5 && share >= 3*expected:
+		case mostly && 2*same >= len(codes) && byChance(same, len(codes), expected) < 0.01:
 			member.For = append(member.For, fmt.Sprintf("same %s in %s", w.column.Name, ofRows(same, len(codes))))
 		case same == 0 && steady:
 			member.Against = append(member.Against, "another "+w.column.Name)
 		}
 	}
+}
+
+// byChance is the probability that at least so many of n rows agree where each does with probability p (binomial).
+func byChance(same, n int, p float64) float64 {
+	tail, term := 0.0, math.Pow(1-p, float64(n))
+	for k := 0; k <= n && p < 1; k++ {
+		if k >= same {
+			tail += term
+		}
+		term *= float64(n-k) / float64(k+1) * p / (1 - p)
+	}
+	if p >= 1 {
+		return 1
+	}
+	return tail
 }
 
 func ofRows(n, of int) string {

@@ -1,30 +1,30 @@
 import type { ReactNode, RefObject } from "react";
 import type { Group } from "../api/client";
-import { Button } from "../design/Button";
 import { Input, Labelled } from "../design/Field";
 import { Heading, Page } from "../design/Spread";
 import { Value } from "../design/Value";
 import { count, n } from "../design/words";
+import { Members } from "./Members";
+import type { GroupDecisions } from "./useGroupDecisions";
 
 interface Props {
   group: Group | undefined;
-  /** The groups that are taken, for the picture of the column. */
-  groups: Group[];
-  standard: string;
-  standardOf: (g: Group) => string;
-  onStandard: (value: string) => void;
-  taken: boolean;
+  decisions: GroupDecisions;
   /** The spelling the keyboard is on. */
   member: string | undefined;
+  onMember: (value: string) => void;
   onKeepApart: (value: string) => void;
+  moving: string | undefined;
+  onMoving: (value: string | undefined) => void;
   editor: RefObject<HTMLInputElement | null>;
+  examples: ReactNode;
   notices: ReactNode;
   strip: ReactNode;
 }
 
 /** The right page of spellings: one group, spelling by spelling with the evidence for each, and what the column will be. */
 export function GroupPage(p: Props) {
-  const { group, standard } = p;
+  const { group, decisions } = p;
   if (!group) {
     return (
       <Page side="right" title="Nothing to decide" foot={p.strip}>
@@ -32,72 +32,50 @@ export function GroupPage(p: Props) {
       </Page>
     );
   }
-  const becoming = group.members.filter((m) => m.value !== standard);
+  const standard = decisions.standardOf(group);
+  const taken = decisions.isTaken(group);
+  const becoming = group.members.filter((m) => m.value !== decisions.goesTo(group, m.value));
+  const merged = decisions.groups.find((g) => g !== group && decisions.standardOf(g) === standard);
   return (
     <Page
       side="right"
       title={<Value value={standard} />}
       sub={
-        p.taken
+        taken
           ? `${count(becoming.length, "spelling")} ${becoming.length === 1 ? "becomes" : "become"} this one. Nothing changes until you post.`
           : "Left as it is: this group is not taken."
       }
       foot={p.strip}
     >
       {p.notices}
-      <Labelled label="Standard value">
+      {group.doubt && (
+        <p className="mb-2 text-ochre">
+          <span className="font-semibold">Doubtful:</span> {group.doubt}.
+        </p>
+      )}
+      <Labelled label="Standard value; another group’s value merges the two">
         <Input
           ref={p.editor}
           value={standard}
-          onChange={(e) => p.onStandard(e.target.value)}
-          className={p.taken ? "text-pencil" : ""}
+          onChange={(e) => decisions.setStandard(group, e.target.value)}
+          className={taken ? "text-pencil" : ""}
           list="spellings-of-group"
         />
       </Labelled>
+      {merged && (
+        <p className="mt-1 text-[12px] text-pencil">
+          Merged with the other group of this value, {count(merged.members.length, "spelling")}.
+        </p>
+      )}
       <datalist id="spellings-of-group">
         {group.members.slice(0, 50).map((m) => (
           <option key={m.value} value={m.value} />
         ))}
+        {decisions.groups.slice(0, 300).map((g) => (
+          <option key={`of ${g.standard}`} value={decisions.standardOf(g)} />
+        ))}
       </datalist>
-      <table className="mt-3 w-full table-fixed">
-        <thead>
-          <tr className="border-b border-ink text-[12px] text-ink-2">
-            <th className="w-[27%] py-1">Written as</th>
-            <th className="w-[10%] text-right">Rows</th>
-            <th className="pl-3">Why it is here</th>
-            <th className="w-[96px]" />
-          </tr>
-        </thead>
-        <tbody>
-          {group.members.slice(0, 200).map((m) => {
-            const own = m.value === group.standard;
-            return (
-              <tr
-                key={m.value}
-                className={`h-[31px] border-b border-rule-2 ${m.value === p.member ? "bg-pencil-bg" : ""}`}
-              >
-                <td className="truncate pr-2">
-                  <Value value={m.value} className={m.value === standard ? "font-semibold" : p.taken ? "struck" : ""} />
-                </td>
-                <td className="text-right">{n(m.rows)}</td>
-                <td className={`truncate pl-3 ${own ? "text-ink-2" : ""}`} title={m.why}>
-                  {own ? "most used of the tidy ones" : m.why}
-                </td>
-                <td className="text-right">
-                  {!own && (
-                    <Button kind="small" onClick={() => p.onKeepApart(m.value)}>
-                      Keep apart
-                    </Button>
-                  )}
-                </td>
-              </tr>
-            );
-          })}
-        </tbody>
-      </table>
-      {group.members.length > 200 && (
-        <p className="pt-1 text-ink-2">and {n(group.members.length - 200)} more spellings</p>
-      )}
+      <Members {...p} group={group} />
       {group.held.length > 0 && (
         <>
           <Heading>Written alike, held apart</Heading>
@@ -116,7 +94,8 @@ export function GroupPage(p: Props) {
           </ul>
         </>
       )}
-      <Picture groups={p.groups} standardOf={p.standardOf} />
+      {p.examples}
+      <Picture groups={decisions.takenGroups} standardOf={decisions.standardOf} />
     </Page>
   );
 }

@@ -3,49 +3,53 @@ import { Link, useSearchParams } from "react-router";
 import type { Group, Rung, Schemas } from "../api/client";
 import { useApart, useSpellings, type Draft } from "../api/queries";
 import { Button, ButtonLink } from "../design/Button";
-import { Check, Segments, Select } from "../design/Field";
+import { Check } from "../design/Field";
 import { Keys, useKeys } from "../design/Keys";
 import { Empty, Loading, Notice, ProblemNotice } from "../design/Notice";
 import { Page, Spread } from "../design/Spread";
-import { Value } from "../design/Value";
-import { VirtualList } from "../design/VirtualList";
-import { count, n } from "../design/words";
+import { count } from "../design/words";
 import { columnPath, useBook } from "../shell/useBook";
 import { usePosting } from "../tables/PostBar";
 import { usePinned } from "../tables/usePinned";
+import { ExampleRows } from "./ExampleRows";
+import { GroupList } from "./GroupList";
 import { GroupPage } from "./GroupPage";
+import { Ladder } from "./Ladder";
 import { rungs } from "./rungs";
+import { useGroupDecisions, type Order } from "./useGroupDecisions";
 
 /** Variant spellings of a column: groups with their evidence, taken or left, posted as one entry and remembered. */
 export function SpellingsPage() {
   const { book, table } = useBook();
   const [query] = useSearchParams();
   const column = query.get("column") ?? "";
+  const asked = query.get("accept");
   const pinned = usePinned(table);
-  const [accept, setAccept] = useState<Rung>("order");
+  const [accept, setAccept] = useState<Rung>(asked !== null && asked in rungs ? (asked as Rung) : "order");
   const [kind, setKind] = useState<Schemas["ColumnKind"]>("free");
+  const [order, setOrder] = useState<Order>("rows");
+  const [onlyNew, setOnlyNew] = useState(query.get("new") === "1");
+  const [into, setInto] = useState(false);
   const spellings = useSpellings(table, pinned.revision, column, accept, kind);
   const { data } = spellings;
-  const [left, setLeft] = useState<Set<string>>(new Set());
-  const [standards, setStandards] = useState<Map<string, string>>(new Map());
+  const decisions = useGroupDecisions(data?.groups ?? [], order, onlyNew);
+  const { groups, changes } = decisions;
   const [chosen, choose] = useState(0);
   const [member, setMember] = useState(0);
+  const [moving, setMoving] = useState<string>();
+  const [examples, setExamples] = useState(false);
   const editor = useRef<HTMLInputElement>(null);
   const apart = useApart(book, data?.crosswalk ?? column);
 
-  const groups = data?.groups ?? [];
   const at = Math.min(chosen, Math.max(groups.length - 1, 0));
   const group = groups[at];
-  const standardOf = (g: Group) => standards.get(g.standard) ?? g.standard;
-  const taken = groups.filter((g) => !left.has(g.standard) && standardOf(g).trim() !== "");
-  const changes = taken.flatMap((g) =>
-    g.members
-      .filter((m) => m.value !== standardOf(g))
-      .map((m) => ({ from: m.value, to: standardOf(g), why: m.why || "another standard value chosen" })),
-  );
   const draft: Draft | null =
     pinned.revision !== undefined && data && changes.length > 0 && !spellings.isPlaceholderData
-      ? { revision: pinned.revision, kind: "values", params: { column, crosswalk: data.crosswalk, changes } }
+      ? {
+          revision: pinned.revision,
+          kind: "values",
+          params: { column, crosswalk: data.crosswalk, changes, into: into ? `${column}, standard` : undefined },
+        }
       : null;
   const posting = usePosting({
     pinned,
@@ -53,34 +57,37 @@ export function SpellingsPage() {
     whole: true,
     idle: groups.length > 0 ? "Take at least one group" : "Nothing to post",
     onPosted: () => {
-      setLeft(new Set());
-      setStandards(new Map());
+      decisions.forget();
       choose(0);
     },
   });
-  const take = (g: Group | undefined, on: boolean) => {
-    if (!g) return;
-    const next = new Set(left);
-    if (on) next.delete(g.standard);
-    else next.add(g.standard);
-    setLeft(next);
-  };
+  const doubtful = groups.filter((g) => g.doubt !== "" && !decisions.isTaken(g)).length;
   const move = (to: number) => {
     choose(Math.min(Math.max(to, 0), groups.length - 1));
     setMember(0);
+    setMoving(undefined);
   };
   const others = group?.members.filter((m) => m.value !== group.standard) ?? [];
+  const current = others[member]?.value;
   const keepApart = (value: string | undefined) => {
     if (group && value !== undefined && value !== group.standard) apart.mutate({ value, other: group.standard });
+  };
+  const nextDoubtful = () => {
+    const later = groups.findIndex((g, i) => i > at && g.doubt !== "");
+    const next = later >= 0 ? later : groups.findIndex((g) => g.doubt !== "");
+    if (next >= 0) move(next);
   };
   useKeys({
     ArrowDown: () => move(at + 1),
     ArrowUp: () => move(at - 1),
     ArrowRight: () => setMember(Math.min(member + 1, others.length - 1)),
     ArrowLeft: () => setMember(Math.max(member - 1, 0)),
-    " ": () => take(group, group !== undefined && left.has(group.standard)),
+    " ": () => group && decisions.take(group, !decisions.isTaken(group)),
     e: () => editor.current?.select(),
-    a: () => keepApart(others[member]?.value),
+    a: () => keepApart(current),
+    m: () => setMoving(current),
+    r: () => setExamples(!examples),
+    d: nextDoubtful,
   });
   const last = apart.isSuccess && !apart.variables.withdraw ? apart.variables : undefined;
   return (
@@ -91,15 +98,18 @@ export function SpellingsPage() {
           side="left"
           title={`Variant spellings of ${column}`}
           tab={`Variant spellings of ${column}`}
-          sub={data && said(data, groups.length)}
+          sub={data && said(data, groups, doubtful)}
           foot={
             <Keys
               keys={[
                 [["↑", "↓"], "group"],
                 [["Space"], "take or leave"],
+                [["D"], "next doubtful"],
                 [["E"], "edit"],
                 [["←", "→"], "spelling"],
                 [["A"], "keep apart"],
+                [["M"], "move"],
+                [["R"], "rows"],
               ]}
             />
           }
@@ -115,50 +125,26 @@ export function SpellingsPage() {
               </Button>
             </Notice>
           )}
-          {data && <Ladder data={data} accept={accept} onAccept={setAccept} kind={kind} onKind={setKind} />}
+          {data && (
+            <Ladder
+              {...{ book, data, accept, kind, order, onlyNew }}
+              onAccept={setAccept}
+              onKind={setKind}
+              onOrder={setOrder}
+              onOnlyNew={setOnlyNew}
+            />
+          )}
           {data?.passed && (
             <p className="mb-2 text-ochre">Short forms, slips, sound and likeness are passed over: {data.passed}.</p>
           )}
           {spellings.isPending && !spellings.error && <Loading what="Comparing every distinct value…" />}
           {data && groups.length === 0 && <NoGroups book={book} table={table} column={column} />}
           {groups.length > 0 && (
-            <VirtualList<Group>
-              name={["groups", table, pinned.revision, column, accept, kind, spellings.dataUpdatedAt]}
-              total={groups.length}
-              page={(from, number) => Promise.resolve(groups.slice(from, from + number))}
-              label="Groups of spellings"
-              selected={at}
-              scrollTo={at}
-              header={
-                <div className="sticky top-0 z-10 grid grid-cols-[26px_1fr_90px_70px_130px] border-b border-ink bg-paper py-1 text-[12px] text-ink-2">
-                  <span />
-                  <span>Standard value</span>
-                  <span>Written as</span>
-                  <span className="text-right">Rows</span>
-                  <span className="pl-4">Weakest evidence</span>
-                </div>
-              }
-              line={(g, i) => {
-                const on = !left.has(g.standard);
-                return (
-                  <div
-                    className="grid h-full cursor-pointer grid-cols-[26px_1fr_90px_70px_130px] items-center hover:bg-paper-2"
-                    onClick={() => move(i)}
-                  >
-                    <Check checked={on} onChange={(v) => take(g, v)} label={`Take ${g.standard}`} />
-                    <span role="gridcell" className="truncate pr-3">
-                      <Value value={standardOf(g)} className={on ? "pencilled" : "text-ink-2"} />
-                    </span>
-                    <span role="gridcell">{count(g.members.length, "spelling")}</span>
-                    <span role="gridcell" className="text-right">
-                      {n(g.rows)}
-                    </span>
-                    <span role="gridcell" className="truncate pl-4">
-                      {rungs[g.weakest]}
-                    </span>
-                  </div>
-                );
-              }}
+            <GroupList
+              name={[table, pinned.revision, column, accept, kind, order, onlyNew, spellings.dataUpdatedAt]}
+              decisions={decisions}
+              at={at}
+              onChoose={move}
             />
           )}
         </Page>
@@ -167,14 +153,39 @@ export function SpellingsPage() {
         <GroupPage
           key={group ? `${spellings.dataUpdatedAt} ${group.standard}` : "none"}
           group={group}
-          groups={taken}
-          standard={group ? standardOf(group) : ""}
-          standardOf={standardOf}
-          onStandard={(v) => group && setStandards(new Map(standards).set(group.standard, v))}
-          taken={group ? !left.has(group.standard) : false}
-          member={others[member]?.value}
+          decisions={decisions}
+          member={current}
+          onMember={(value) =>
+            setMember(
+              Math.max(
+                0,
+                others.findIndex((m) => m.value === value),
+              ),
+            )
+          }
           onKeepApart={keepApart}
+          moving={moving}
+          onMoving={setMoving}
           editor={editor}
+          examples={
+            group && (
+              <>
+                <Button kind="quiet" className="mt-2" aria-expanded={examples} onClick={() => setExamples(!examples)}>
+                  {examples ? "Hide the rows" : "Show rows with this spelling"}
+                </Button>
+                <div className="mt-1">
+                  <Check checked={into} onChange={setInto}>
+                    <span className="text-[12px] text-ink-2">
+                      Into a new column “{column}, standard”, and {column} stays as it is
+                    </span>
+                  </Check>
+                </div>
+                {examples && (
+                  <ExampleRows {...{ table, column }} revision={pinned.revision} value={current ?? group.standard} />
+                )}
+              </>
+            )
+          }
           notices={posting.notices}
           strip={posting.strip}
         />
@@ -183,64 +194,13 @@ export function SpellingsPage() {
   );
 }
 
-function said(data: Schemas["Spellings"], groups: number): string {
+function said(data: Schemas["Spellings"], groups: Group[], doubtful: number): string {
   const values = count(data.values, "distinct value");
-  if (groups === 0) return `${values}.`;
-  return `${values}. ${groups === 1 ? "One group looks" : `${n(groups)} groups look`} like one value written several ways.`;
-}
-
-interface LadderProps {
-  data: Schemas["Spellings"];
-  accept: Rung;
-  onAccept: (rung: Rung) => void;
-  kind: Schemas["ColumnKind"];
-  onKind: (kind: Schemas["ColumnKind"]) => void;
-}
-
-const kinds: { value: Schemas["ColumnKind"]; name: string }[] = [
-  { value: "free", name: "of any kind" },
-  { value: "person", name: "people" },
-  { value: "organisation", name: "organisations" },
-  { value: "place", name: "places" },
-  { value: "address", name: "addresses" },
-  { value: "product", name: "products" },
-];
-
-/** How far down the ladder of evidence to accept, and what each further rung adds. */
-function Ladder({ data, accept, onAccept, kind, onKind }: LadderProps) {
-  const total = data.rungs.find((r) => r.rung === accept);
-  const before = data.rungs[data.rungs.findIndex((r) => r.rung === accept) - 1];
-  return (
-    <div className="mb-2">
-      <div className="flex flex-wrap items-center gap-x-2.5 gap-y-1">
-        <span className="text-[12px] text-ink-2">Accept down to</span>
-        <Segments
-          upTo
-          label="Accept evidence down to"
-          value={accept}
-          options={data.rungs.map((r) => ({ value: r.rung, name: rungs[r.rung] }))}
-          onChange={onAccept}
-        />
-        <span className="text-[12px] text-ink-2">Values are</span>
-        <Select
-          label="What the values are"
-          value={kind}
-          options={kinds}
-          onChange={(v) => onKind(v as Schemas["ColumnKind"])}
-          className="w-32"
-        />
-      </div>
-      {total && (
-        <p className="mt-1 text-[12px] text-ink-2" aria-live="polite">
-          {count(total.spellings, "spelling")} in {count(total.rows, "row")} would change
-          {before &&
-            total.spellings > before.spellings &&
-            `; this rung adds ${count(total.spellings - before.spellings, "spelling")}`}
-          .
-        </p>
-      )}
-    </div>
-  );
+  if (groups.length === 0) return `${values}.`;
+  const looks = groups.length === 1 ? "One group looks" : `${count(groups.length, "group")} look`;
+  const waiting =
+    doubtful > 0 ? ` ${count(doubtful, "doubtful one waits", "doubtful ones wait")} to be looked at.` : "";
+  return `${values}. ${looks} like one value written several ways.${waiting}`;
 }
 
 function NoGroups({ book, table, column }: { book: number; table: number; column: string }) {
