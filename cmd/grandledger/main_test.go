@@ -112,6 +112,34 @@ func TestVariantsThenApply(t *testing.T) {
 	}
 }
 
+// A crosswalk goes through every format and back; short forms of one's own are known.
+func TestCrosswalkFormats(t *testing.T) {
+	dir := t.TempDir()
+	write1(t, dir, "walk.csv", "variant,standard\nGN,Gill net\ntrawl,Trawl\n")
+	from := "walk.csv"
+	for _, to := range []string{"a.ttl", "a.sssom.tsv", "a.json", "a.xlsx", "back.csv"} {
+		if _, said, status := command(t, dir, "", "crosswalk", from, to); status != 0 || said != "2 spellings of 2 standard values\n" {
+			t.Fatalf("%s to %s: status %d %s", from, to, status, said)
+		}
+		from = to
+	}
+	if got, _ := os.ReadFile(filepath.Join(dir, "back.csv")); string(got) != "variant,standard,why,code,note,broader\nGill net,Gill net,,,,\nTrawl,Trawl,,,,\nGN,Gill net,,,,\ntrawl,Trawl,,,,\n" {
+		t.Errorf("%s", got)
+	}
+	if out, said, status := command(t, dir, "gear\nGN\nTrawl\n", "apply", "-", "--column", "gear", "--crosswalk", "a.ttl", "--out", "-"); status != 0 || out != "gear\nGill net\nTrawl\n" {
+		t.Errorf("%d %s %s", status, out, said)
+	}
+	write1(t, dir, "two.csv", "variant,standard\nGN,Gill net\nGN,Grey nurse\n")
+	if _, said, status := command(t, dir, "", "crosswalk", "two.csv", "-"); status != 1 || !strings.Contains(said, "two.csv: “GN” is to become both “Gill net” and “Grey nurse”") {
+		t.Errorf("%d %s", status, said)
+	}
+	write1(t, dir, "forms.csv", "short,long\nKB,kestrel bay\n")
+	out, _, status := command(t, dir, "place\nKestrel Bay\nKestrel Bay\nKB\n", "variants", "-", "--column", "place", "--forms", "forms.csv", "--out", "-")
+	if status != 0 || !strings.Contains(out, "KB,Kestrel Bay,1,1,another form: “kb” for “kestrel bay”") {
+		t.Errorf("%d %s", status, out)
+	}
+}
+
 func TestProfileAsJSON(t *testing.T) {
 	out, _, status := command(t, t.TempDir(), landings, "tally", "-", "--json")
 	var p []struct {
@@ -174,7 +202,7 @@ func TestBadDataAndWrongUsage(t *testing.T) {
 		{[]string{"tally", "absent.csv"}, 1, "absent.csv: the file cannot be opened"},
 		{[]string{"tally", "landings.csv", "--column", "q"}, 1, `landings.csv, column "q": there is no such column`},
 		{[]string{"dedupe", "landings.csv", "--key", "q", "--out", "x.csv"}, 1, `column "q"`},
-		{[]string{"apply", "landings.csv", "--column", "gear", "--crosswalk", "landings.csv", "--out", "x.csv"}, 1, "needs the columns variant and standard"},
+		{[]string{"apply", "landings.csv", "--column", "gear", "--crosswalk", "landings.csv", "--out", "x.csv"}, 1, "landings.csv: no column says what the standard values are. Name its columns variant and standard"},
 		{[]string{"dedupe", "landings.csv", "--out", "x.csv"}, 2, "--key is missing"},
 		{[]string{"dedupe", "landings.csv", "--key", "no"}, 2, "--out is missing"},
 		{[]string{"dedupe", "landings.csv", "--key", "no", "--keep", "all", "--out", "x.csv"}, 2, "--keep is first, last, fullest"},

@@ -3,21 +3,24 @@ package main
 import (
 	"encoding/csv"
 	"io"
+	"path/filepath"
 	"slices"
 	"strconv"
 	"strings"
 
 	"github.com/spf13/cobra"
 
+	"grandledger/core/crosswalk"
 	"grandledger/core/entry"
 	"grandledger/core/problem"
 	"grandledger/core/spelling"
 	"grandledger/core/table"
 	"grandledger/core/text"
+	"grandledger/formats/vocabulary"
 )
 
 func variantsCommand() *cobra.Command {
-	var column, out, kind, downTo, truth, standards string
+	var column, out, kind, downTo, truth, standards, forms string
 	c := &cobra.Command{
 		Use:   "variants FILE --column C --out crosswalk.csv",
 		Short: "Propose standard values for the variant spellings of a column: variant,standard,rows,group,evidence",
@@ -27,8 +30,9 @@ func variantsCommand() *cobra.Command {
 	f.StringVar(&column, "column", "", "the column")
 	f.StringVar(&out, "out", "", "where the crosswalk goes")
 	f.StringVar(&kind, "kind", string(spelling.Free), "what the values are, which decides the short forms that are known: free, person, organisation, place, address or product")
-	f.StringVar(&downTo, "down-to", "order", "how weak evidence may be: "+strings.Join(spelling.Rungs[1:], ", "))
+	f.StringVar(&downTo, "down-to", "likeness", "how weak evidence may be: "+strings.Join(spelling.Rungs[1:], ", "))
 	f.StringVar(&standards, "standard", "", "a file whose first column lists the right values: every value is tied to one of them or to none")
+	f.StringVar(&forms, "forms", "", "a file of short forms beside those that are known: its first column has words or values, its second what they stand for")
 	f.StringVar(&truth, "score", "", "a file with the columns variant and standard: say for each rung how right the groups are")
 	c.RunE = work(func(cmd *cobra.Command, args []string) error {
 		accept := spelling.Rung(slices.Index(spelling.Rungs, downTo))
@@ -57,6 +61,20 @@ func variantsCommand() *cobra.Command {
 			list := right.Columns()[0]
 			for code := uint32(1); code <= uint32(list.Dict.Len()); code++ {
 				o.Standards = append(o.Standards, list.Dict.Value(code))
+			}
+		}
+		if forms != "" {
+			own, err := read(cmd.Context(), forms)
+			if err != nil {
+				return err
+			}
+			if len(own.Columns()) < 2 {
+				return &problem.Problem{What: "short forms need two columns", File: forms, Remedy: "Give the short form and what it stands for"}
+			}
+			o.Forms = map[string]string{}
+			for row := range own.Rows() {
+				short, _ := own.Columns()[0].Value(own.BaseRow(row))
+				o.Forms[short], _ = own.Columns()[1].Value(own.BaseRow(row))
 			}
 		}
 		ladder := spelling.Ladder(t, col, spelling.Decisions{}, o)
@@ -127,26 +145,26 @@ func writeGroups(to io.Writer, groups []spelling.Group) error {
 }
 
 func applyCommand() *cobra.Command {
-	var column, crosswalk, out string
+	var column, walk, out string
 	c := &cobra.Command{
 		Use:   "apply FILE --column C --crosswalk crosswalk.csv --out FILE",
 		Short: "Rewrite the variant spellings of a column to the standard values of a crosswalk",
 		Args:  files("FILE"),
 	}
 	c.Flags().StringVar(&column, "column", "", "the column")
-	c.Flags().StringVar(&crosswalk, "crosswalk", "", "a CSV file with the columns variant and standard")
+	c.Flags().StringVar(&walk, "crosswalk", "", "a crosswalk: a table with the columns variant and standard, SKOS in Turtle, or SSSOM")
 	c.Flags().StringVar(&out, "out", "", "where the result goes")
 	c.RunE = work(func(cmd *cobra.Command, args []string) error {
-		if column == "" || crosswalk == "" || out == "" {
+		if column == "" || walk == "" || out == "" {
 			return misuse("--column, --crosswalk and --out are needed")
 		}
-		walk, err := read(cmd.Context(), crosswalk)
+		known, err := readCrosswalk(cmd, walk)
 		if err != nil {
 			return err
 		}
-		changes, err := changesOf(walk, crosswalk)
-		if err != nil {
-			return err
+		var changes []entry.Change
+		for _, l := range known.Lines {
+			changes = append(changes, entry.Change{From: l.Variant, To: l.Standard})
 		}
 		t, err := read(cmd.Context(), args[0])
 		if err != nil {
@@ -170,11 +188,12 @@ func applyCommand() *cobra.Command {
 	return c
 }
 
+// changesOf reads the lines of a table with the columns variant and standard.
 func changesOf(walk *table.Table, file string) ([]entry.Change, error) {
 	from, _, err1 := walk.Column("variant")
 	to, _, err2 := walk.Column("standard")
 	if err1 != nil || err2 != nil {
-		return nil, &problem.Problem{What: "a crosswalk needs the columns variant and standard", File: file, Remedy: "Make one with 'grandledger variants'"}
+		return nil, &problem.Problem{What: "it needs the columns variant and standard", File: file, Remedy: "Name them so"}
 	}
 	var out []entry.Change
 	for row := range walk.Rows() {
@@ -183,4 +202,45 @@ func changesOf(walk *table.Table, file string) ([]entry.Change, error) {
 		out = append(out, entry.Change{From: v, To: s})
 	}
 	return out, nil
+}
+
+// readCrosswalk reads a crosswalk of any format.
+func readCrosswalk(cmd *cobra.Command, file string) (crosswalk.Crosswalk, error) {
+	src, done, err := source(file)
+	if err != nil {
+		return crosswalk.Crosswalk{}, err
+	}
+	defer done.Close()
+	content, err := io.ReadAll(io.NewSectionReader(src.At, 0, src.Size))
+	if err != nil {
+		return crosswalk.Crosswalk{}, err
+	}
+	c, err := vocabulary.Read(cmd.Context(), file, content)
+	if err != nil {
+		return c, err
+	}
+	return c, problem.In(file, c.Check())
+}
+
+func crosswalkCommand() *cobra.Command {
+	c := &cobra.Command{
+		Use:   "crosswalk IN OUT",
+		Short: "Convert a crosswalk by the ending of its names: " + strings.Join(vocabulary.Endings, " "),
+		Args:  files("IN", "OUT"),
+	}
+	c.RunE = work(func(cmd *cobra.Command, args []string) error {
+		walk, err := readCrosswalk(cmd, args[0])
+		if err != nil {
+			return err
+		}
+		if walk.Name == "" {
+			walk.Name, _, _ = strings.Cut(filepath.Base(args[0]), ".")
+		}
+		if err := write(args[1], func(w io.Writer) error { return vocabulary.Write(cmd.Context(), w, args[1], walk) }); err != nil {
+			return err
+		}
+		cmd.PrintErrf("%s spellings of %s standard values\n", text.Grouped(len(walk.Lines)), text.Grouped(len(walk.Standards)))
+		return nil
+	})
+	return c
 }
