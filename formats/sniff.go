@@ -236,6 +236,9 @@ func sniffText(how *How, sample []byte, ending string) error {
 	if err := how.proposeText(sample); err != nil || how.Format != Delimited {
 		return err
 	}
+	if ending == ".csv" || ending == ".tsv" { // a list of names of two words each is no table of fixed width
+		return nil
+	}
 	if lines := fixed.Lines(sample, encoding, sniffRows); len(lines) >= 3 && !how.Text.Fits(sample) && len(fixed.Sniff(lines)) > 0 {
 		how.Format, how.Text = Fixed, nil
 		return how.proposeText(sample)

@@ -134,7 +134,8 @@ func TestCrosswalkFormats(t *testing.T) {
 		t.Errorf("%d %s", status, said)
 	}
 	write1(t, dir, "forms.csv", "short,long\nKB,kestrel bay\n")
-	out, _, status := command(t, dir, "place\nKestrel Bay\nKestrel Bay\nKB\n", "variants", "-", "--column", "place", "--forms", "forms.csv", "--out", "-")
+	write1(t, dir, "places.csv", "place\nKestrel Bay\nKestrel Bay\nKB\n")
+	out, _, status := command(t, dir, "", "variants", "places.csv", "--column", "place", "--forms", "forms.csv", "--out", "-")
 	if status != 0 || !strings.Contains(out, "KB,Kestrel Bay,1,1,another form: “kb” for “kestrel bay”") {
 		t.Errorf("%d %s", status, out)
 	}

@@ -109,8 +109,8 @@ func sniffDelimiter(text []byte, d Dialect) string {
 			widths[len(r)]++
 		}
 		for width, n := range widths {
-			if width < 2 || delimiter == " " && n < len(rows) {
-				continue // names of two words are no two columns
+			if width < 2 {
+				continue
 			}
 			score := float64(n) / float64(len(rows)) * (1 + float64(min(width, 50))/100)
 			if twice := delimiter == best+best && n == len(rows); score > bestScore || twice {
