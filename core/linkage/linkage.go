@@ -1,0 +1,215 @@
+package linkage
+
+import (
+	"cmp"
+	"context"
+	"math"
+	"slices"
+
+	"grandledger/core/problem"
+	"grandledger/core/table"
+)
+
+// Verdict is what is held of a pair.
+type Verdict string
+
+// The verdicts.
+const (
+	Linked Verdict = "link"
+	Review Verdict = "review"
+)
+
+// Spec says how a linkage is done. What is left out is decided by the tables.
+type Spec struct {
+	Attributes []Attribute `json:"attributes" yaml:"attributes"`
+	// Within looks for pairs within each table, Across for pairs of two tables; neither is set: across where there are several.
+	Within bool `json:"within" yaml:"within"`
+	Across bool `json:"across" yaml:"across"`
+	// Link and Possible are the probabilities from which a pair is a link, and is to be reviewed.
+	Link     float64 `json:"link" yaml:"link"`
+	Possible float64 `json:"possible" yaml:"possible"`
+	// Weights hold m and u of each attribute where they are set by hand; otherwise they are estimated.
+	Weights []Weights `json:"weights,omitempty" yaml:"weights,omitempty"`
+}
+
+// Cuts that hold where none are given.
+const (
+	linkFrom     = 0.5
+	possibleFrom = 0.1
+)
+
+// Pair is a pair of rows that may be one thing. Rows count from 0 within their tables.
+type Pair struct {
+	LeftTable, LeftRow   int
+	RightTable, RightRow int
+	Weight               float64 // bits
+	Probability          float64
+	Verdict              Verdict
+
+	a, b uint32
+}
+
+// Result is what a linkage found.
+type Result struct {
+	Spec     Spec
+	Rules    []*Rule
+	Compared int // pairs
+	Possible int // pairs there are
+	Prior    float64
+	Weights  []Weights
+	Pairs    []Pair   // links and pairs to review, in the order of their records
+	Clusters [][]Row  // records that are one thing, two and more each
+	Notes    []string // what went otherwise than it should
+
+	records *records
+}
+
+// Row is a row of one of the tables.
+type Row struct{ Table, Row int }
+
+// Link finds the pairs of records that are one thing. Refusals are *problem.Problem.
+//
+// Cost: O(records log records) to block, and one comparison for each pair of distinct values that meet (24 pairs a record, at least
+// three million), on all cores; 40 bytes a pair.
+func Link(ctx context.Context, tables []*table.Table, spec Spec) (*Result, error) {
+	if len(spec.Attributes) == 0 {
+		attributes, err := Propose(tables)
+		if err != nil {
+			return nil, err
+		}
+		spec.Attributes = attributes
+	}
+	if err := check(tables, spec.Attributes); err != nil {
+		return nil, err
+	}
+	if !spec.Within && !spec.Across {
+		spec.Across = len(tables) > 1
+		spec.Within = !spec.Across
+	}
+	if spec.Across && len(tables) < 2 {
+		return nil, problem.New("Give another table, or look within this one", "there is one table alone")
+	}
+	spec.Link, spec.Possible = cmp.Or(spec.Link, linkFrom), cmp.Or(spec.Possible, possibleFrom)
+	across := spec.Across && !spec.Within
+	r := newRecords(tables, spec.Attributes)
+	out := &Result{Spec: spec, records: r, Possible: r.possible(across)}
+	if err := ctx.Err(); err != nil {
+		return nil, err
+	}
+	out.Rules = r.propose(across)
+	candidates := r.candidates(out.Rules, across)
+	if err := ctx.Err(); err != nil {
+		return nil, err
+	}
+	w := spec.Weights
+	if len(w) == 0 {
+		w = r.start(across)
+	}
+	pairs, patterns := r.compareAll(candidates, w)
+	out.Compared = len(pairs)
+	if err := ctx.Err(); err != nil {
+		return nil, err
+	}
+	out.Prior, out.Notes = r.estimate1(w, pairs, patterns, across)
+	out.Weights = w
+	r.decide(out, pairs, patterns, across)
+	return out, nil
+}
+
+// decide weighs all pairs, keeps links and those to review, and makes clusters.
+func (r *records) decide(out *Result, pairs []compared, patterns []uint64, across bool) {
+	kinds := r.kinds()
+	weights := make([]float64, len(patterns))
+	for i, p := range patterns {
+		weights[i] = weigh(out.Weights, kinds, p)
+	}
+	r.probabilities(pairs, weights, out.Prior, across, func(i int, p float64) {
+		if p < out.Spec.Possible {
+			return
+		}
+		c := pairs[i]
+		verdict := Review
+		if p >= out.Spec.Link {
+			verdict = Linked
+		}
+		a, b := r.row(c.a), r.row(c.b)
+		out.Pairs = append(out.Pairs, Pair{a.Table, a.Row, b.Table, b.Row, weights[c.pattern] + float64(c.rare), p, verdict, c.a, c.b})
+	})
+	out.Clusters = r.clusters(out.Pairs)
+}
+
+func (r *records) row(i uint32) Row {
+	t := r.table(i)
+	return Row{t, int(i) - r.starts[t]}
+}
+
+// clusters joins records that are linked, the strongest links first. A link whose clusters are not tied otherwise is
+// taken where the records at its ends are alike enough on the whole: no cluster rests on a chain of weak links.
+func (r *records) clusters(pairs []Pair) [][]Row {
+	links := []Pair{}
+	for _, p := range pairs {
+		if p.Verdict == Linked {
+			links = append(links, p)
+		}
+	}
+	slices.SortStableFunc(links, func(x, y Pair) int { return cmp.Compare(y.Weight, x.Weight) })
+	parent := map[uint32]uint32{}
+	var root func(uint32) uint32
+	root = func(i uint32) uint32 {
+		p, ok := parent[i]
+		if !ok || p == i {
+			return i
+		}
+		top := root(p)
+		parent[i] = top
+		return top
+	}
+	members := map[uint32][]uint32{}
+	of := func(i uint32) []uint32 {
+		if m := members[i]; m != nil {
+			return m
+		}
+		return []uint32{i}
+	}
+	known := map[uint64]bool{}
+	for _, l := range links {
+		known[uint64(l.a)<<32|uint64(l.b)] = true
+	}
+	for _, l := range links {
+		x, y := root(l.a), root(l.b)
+		if x == y {
+			continue
+		}
+		all, tied := 0, 0
+		for _, a := range of(x) {
+			for _, b := range of(y) {
+				all++
+				if known[uint64(min(a, b))<<32|uint64(max(a, b))] {
+					tied++
+				}
+			}
+		}
+		if tied*3 < all && all <= 10_000 {
+			continue
+		}
+		parent[y], parent[x] = x, x
+		members[x] = append(slices.Clone(of(x)), of(y)...)
+		delete(members, y)
+	}
+	var out [][]Row
+	for _, m := range members {
+		slices.Sort(m)
+		rows := make([]Row, len(m))
+		for i, rec := range m {
+			rows[i] = r.row(rec)
+		}
+		out = append(out, rows)
+	}
+	slices.SortFunc(out, func(a, b []Row) int {
+		return cmp.Or(cmp.Compare(a[0].Table, b[0].Table), cmp.Compare(a[0].Row, b[0].Row))
+	})
+	return out
+}
+
+// Odds turns bits into a probability.
+func Odds(bits float64) float64 { return 1 / (1 + math.Exp2(-bits)) }

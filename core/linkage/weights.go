@@ -1,0 +1,308 @@
+package linkage
+
+import (
+	"math"
+	"math/rand/v2"
+	"runtime"
+)
+
+// Weights are the probabilities of the levels of an attribute.
+type Weights struct {
+	Attribute string    `json:"attribute" yaml:"attribute"`
+	M         []float64 `json:"m" yaml:"m"` // by level, from unlike to equal
+	U         []float64 `json:"u" yaml:"u"`
+	// Given names an attribute with which this one goes together, such as a country with a city; UGiven is u among pairs that agree on
+	// that one.
+	Given  string    `json:"given,omitempty" yaml:"given,omitempty"`
+	UGiven []float64 `json:"uGiven,omitempty" yaml:"uGiven,omitempty"`
+
+	given int // its place, -1 for none
+}
+
+// bits is the weight of a level: log2(m/u).
+func bits(m, u float64) float64 { return math.Log2(m / u) }
+
+// drawn is how many pairs are drawn at random for u.
+const drawn = 400_000
+
+// half is the level of a kind from which two values agree rather than not.
+func half(k Kind) uint8 {
+	switch k {
+	case Text, Coordinates:
+		return 3
+	case Word, Code, Date, Number:
+		return 2
+	}
+	return 1
+}
+
+// startM are the m probabilities that the estimation starts from, by kind from unlike to equal.
+var startM = map[Kind][]float64{
+	Text: {.05, .06, .1, .15, .2, .44}, Word: {.06, .04, .1, .8}, Code: {.12, .05, .08, .75}, Date: {.06, .04, .1, .8}, Number: {.15, .1, .15, .2, .4},
+	Coordinates: {.03, .05, .12, .2, .25, .35}, Country: {.04, .96}, Category: {.1, .9},
+}
+
+// random draws a pair of records that may be one thing.
+func (r *records) random(g *rand.Rand, across bool) (a, b uint32) {
+	for {
+		a, b = uint32(g.IntN(r.len())), uint32(g.IntN(r.len()))
+		if a != b && !(across && r.table(a) == r.table(b)) {
+			return min(a, b), max(a, b)
+		}
+	}
+}
+
+// start gives u of every attribute from pairs drawn at random, and m as it is before anything is known.
+func (r *records) start(across bool) []Weights {
+	out := make([]Weights, len(r.attributes))
+	side(len(r.attributes), func(i int) {
+		a := r.attributes[i]
+		g := rand.New(rand.NewPCG(17, uint64(i)))
+		c := a.comparer()
+		n := levels[a.Kind]
+		seen, total := make([]float64, n), 0.0
+		for range drawn {
+			x, y := r.random(g, across)
+			if l := c.level(a.codes[x], a.codes[y]); l != missing {
+				seen[l]++
+				total++
+			}
+		}
+		w := Weights{Attribute: a.Name, M: append([]float64{}, startM[a.Kind]...), U: make([]float64, n), given: -1}
+		for l := range seen {
+			w.U[l] = (seen[l] + 0.5) / (total + 0.5*float64(n))
+		}
+		if a.Kind != Coordinates { // how often two are equal need not be drawn
+			equal, all := 0.0, float64(a.filled)
+			for code := 1; code < len(a.rows); code++ {
+				equal += float64(a.rows[code]) * (float64(a.rows[code]) - 0.99)
+			}
+			w.U[n-1] = min(max(equal/(all*all+1), 0.1/(all*all+1), 1e-9), 0.99)
+		}
+		normalise(w.U)
+		out[i] = w
+	})
+	r.dependent(out, across)
+	return out
+}
+
+func normalise(p []float64) {
+	sum := 0.0
+	for _, x := range p {
+		sum += x
+	}
+	for i := range p {
+		p[i] /= sum
+	}
+}
+
+// dependent finds the attributes that go together among pairs that are two things, such as city and country, since agreement on
+// both says less than the sum: for each the more telling attribute, given which it agrees most beyond chance, if five
+// times and more (one parent each, as in C. Chow and C. Liu, IEEE Transactions 1968).
+func (r *records) dependent(w []Weights, across bool) {
+	telling := func(i int) float64 { return tail(w[i].U, half(r.attributes[i].Kind)) } // the less, the more telling
+	for i := range w {
+		best := 2.0
+		for j := range w {
+			// Where hardly two agree by chance, those that do are one thing and teach nothing of others.
+			if i == j || telling(j) >= telling(i) || telling(j)*float64(r.len()) < byChance {
+				continue
+			}
+			u, n := r.given(i, j, across)
+			if n < 200 {
+				continue
+			}
+			if more := tail(u, half(r.attributes[i].Kind)) / telling(i); more > best {
+				best = more
+				w[i].Given, w[i].UGiven, w[i].given = r.attributes[j].Name, u, j
+			}
+		}
+	}
+}
+
+// byChance is how many records one must agree with by chance on an attribute for those to be two things mostly.
+const byChance = 6
+
+// rising makes the weights of levels rise with them, by pooling levels whose weights do not (isotonic regression), since to agree
+// further never speaks against two records.
+func rising(m, u []float64) {
+	type pool struct {
+		m, u   float64
+		levels int
+	}
+	var pools []pool
+	for l := range m {
+		pools = append(pools, pool{m[l], u[l], 1})
+		for n := len(pools); n > 1 && pools[n-2].m*pools[n-1].u > pools[n-1].m*pools[n-2].u; n = len(pools) {
+			a, b := pools[n-2], pools[n-1]
+			pools = append(pools[:n-2], pool{a.m + b.m, a.u + b.u, a.levels + b.levels})
+		}
+	}
+	at := 0
+	for _, p := range pools {
+		for range p.levels {
+			m[at] = p.m / p.u * u[at]
+			at++
+		}
+	}
+}
+
+// tail is the probability of a level or a higher one.
+func tail(p []float64, from uint8) float64 {
+	sum := 0.0
+	for _, x := range p[from:] {
+		sum += x
+	}
+	return sum
+}
+
+// given is u of one attribute among pairs that agree on another, drawn from the records that share a key of that. Pairs that agree on a
+// third of the others and more may be one thing, and are left out.
+func (r *records) given(i, j int, across bool) (u []float64, n int) {
+	g := rand.New(rand.NewPCG(19, uint64(i*100+j)))
+	parent, child := r.attributes[j], r.attributes[i]
+	by := map[uint64][]uint32{}
+	key := r.partsOf(j)[0]
+	for _, rec := range r.sample() {
+		for _, k := range key.keys[parent.codes[rec]] {
+			by[k] = append(by[k], rec)
+		}
+	}
+	all := make([]keyed, 0, len(by))
+	for _, rec := range r.sample() {
+		for _, k := range key.keys[parent.codes[rec]] {
+			if len(by[k]) > 1 {
+				all = append(all, keyed{k, rec})
+			}
+		}
+	}
+	p, c := parent.comparer(), child.comparer()
+	u = make([]float64, levels[child.Kind])
+	others := make([]*comparer, 0, len(r.attributes))
+	for at, a := range r.attributes {
+		if at != i && at != j {
+			others = append(others, a.comparer())
+		}
+	}
+	if len(all) == 0 {
+		return u, 0
+	}
+	for range 6000 {
+		x := all[g.IntN(len(all))]
+		block := by[x.key]
+		y := block[g.IntN(len(block))]
+		if x.record == y || across && r.table(x.record) == r.table(y) {
+			continue
+		}
+		if l := p.level(parent.codes[x.record], parent.codes[y]); l == missing || l < half(parent.Kind) {
+			continue
+		}
+		agree, told := 0, 0
+		for _, o := range others {
+			if l := o.level(o.codes[x.record], o.codes[y]); l != missing && o.Kind != Country && o.Kind != Category {
+				told++
+				if l >= half(o.Kind) {
+					agree++
+				}
+			}
+		}
+		if told > 0 && 3*agree > told {
+			continue
+		}
+		if l := c.level(child.codes[x.record], child.codes[y]); l != missing {
+			u[l]++
+			n++
+		}
+	}
+	for l := range u {
+		u[l] = (u[l] + 0.5) / (float64(n) + 0.5*float64(len(u)))
+	}
+	return u, n
+}
+
+// weigh is the weight of a pattern in bits. Levels are four bits each.
+func weigh(w []Weights, kinds []Kind, pattern uint64) float64 {
+	sum := 0.0
+	for i := range w {
+		l := uint8(pattern >> (4 * i) & 15)
+		if l == missing {
+			continue
+		}
+		u := w[i].U[l]
+		if j := w[i].given; j >= 0 {
+			if of := uint8(pattern >> (4 * j) & 15); of != missing && of >= half(kinds[j]) {
+				u = max(u, w[i].UGiven[l])
+				if l < half(kinds[i]) {
+					u = w[i].UGiven[l]
+				}
+			}
+		}
+		sum += bits(w[i].M[l], u)
+	}
+	return sum
+}
+
+// compared is a candidate pair: its pattern among those that occur, and the bits by which its equal values are rarer than equal values
+// are on average.
+type compared struct {
+	a, b    uint32
+	pattern int32
+	rare    float32
+}
+
+// compareAll compares candidate pairs, on all cores, and gives the patterns that occur.
+func (r *records) compareAll(candidates [][]uint64, w []Weights) (pairs []compared, patterns []uint64) {
+	starts := make([]int, len(candidates)+1)
+	for i, c := range candidates {
+		starts[i+1] = starts[i] + len(c)
+	}
+	pairs = make([]compared, starts[len(candidates)])
+	found := make([]uint64, len(pairs)) // the pattern of each
+	workers := runtime.GOMAXPROCS(0)
+	side(workers, func(worker int) {
+		cs := make([]*comparer, len(r.attributes))
+		for i, a := range r.attributes {
+			cs[i] = a.comparer()
+		}
+		for part := worker; part < len(candidates); part += workers {
+			for n, pair := range candidates[part] {
+				a, b := uint32(pair>>32), uint32(pair)
+				pattern, rare := uint64(0), 0.0
+				for i, c := range cs {
+					x, y := c.codes[a], c.codes[b]
+					l := c.level(x, y)
+					pattern |= uint64(l) << (4 * i)
+					if c.Kind == Text && l != missing && x != y {
+						rare += c.within(x, y) * fineBits
+					}
+					if x == y && x != 0 && c.Kind != Coordinates && c.Kind != Number {
+						// Bayes: of pairs that are two things a share as large as the value is frequent agrees on it.
+						of := float64(c.rows[x]) / float64(c.filled)
+						rare += min(max(math.Log2(w[i].U[l]/of), -6), 6) * rareCounts
+					}
+				}
+				at := starts[part] + n
+				pairs[at] = compared{a, b, 0, float32(rare)}
+				found[at] = pattern
+			}
+		}
+	})
+	known := map[uint64]int32{}
+	for i, p := range found {
+		at, ok := known[p]
+		if !ok {
+			at = int32(len(patterns))
+			known[p] = at
+			patterns = append(patterns, p)
+		}
+		pairs[i].pattern = at
+	}
+	return pairs, patterns
+}
+
+// fineBits is how many bits lie between the bottom and the top of a level of texts, so that of two that agree to one level the
+// nearer one counts for more.
+const fineBits = 3
+
+// rareCounts is how much of the rarity of a value counts: frequencies are those of one file.
+const rareCounts = 0.6
