@@ -82,7 +82,7 @@ func (c *comparer) level(a, b uint32) uint8 {
 }
 
 // textFrom are the likenesses from which levels of texts begin.
-var textFrom = [...]float64{0, 0.45, 0.65, 0.8, 0.92, 0.9999, 1}
+var textFrom = [...]float64{0, 0.25, 0.45, 0.65, 0.8, 0.92, 0.9999, 1}
 
 // within is where in its level the likeness of two texts lies, from -0.5 to 0.5; right after level was asked of them.
 func (c *comparer) within(a, b uint32) float64 {

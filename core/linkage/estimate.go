@@ -19,10 +19,17 @@ func (r *records) estimate1(w []Weights, pairs []compared, patterns []uint64, ac
 			weights[i] = weigh(w, kinds, p)
 		}
 		of := make([]float64, len(patterns)) // expected links by pattern
-		r.probabilities(pairs, weights, prior, across, func(i int, p float64) { of[pairs[i].pattern] += p })
+		if across {
+			r.probabilities(pairs, weights, prior, true, func(i int, p float64) { of[pairs[i].pattern] += p })
+		} else {
+			r.nearest(pairs, weights, prior, of)
+		}
 		total := 0.0
 		for _, p := range of {
 			total += p
+		}
+		for i := range w {
+			w[i].without(total / possible)
 		}
 		change := math.Abs(total-expected) / max(expected, 1)
 		expected = total
@@ -38,14 +45,19 @@ func (r *records) estimate1(w []Weights, pairs []compared, patterns []uint64, ac
 				}
 			}
 			start := startM[kinds[i]]
-			const pseudo = 10
+			if kinds[i] == Category {
+				start = w[i].U
+			}
+			pseudo := max(10, sum*startCounts)
 			for l := range counts {
 				w[i].M[l] = (counts[l] + pseudo*start[l]) / (sum + pseudo)
 			}
-			rising(w[i].M, w[i].U)
-			// An attribute on which links agree no more than others do is no evidence, but none against either.
-			for l := len(counts) - 1; l >= int(half(kinds[i])); l-- {
-				w[i].M[l] = max(w[i].M[l], w[i].U[l]*1.01)
+			if kinds[i] != Category {
+				rising(w[i].M, w[i].U)
+				// An attribute on which links agree no more than others do is no evidence, but none against either.
+				for l := len(counts) - 1; l >= int(half(kinds[i])); l-- {
+					w[i].M[l] = max(w[i].M[l], w[i].U[l]*1.01)
+				}
 			}
 			w[i].M[0] = max(w[i].M[0], unlikeM)
 			normalise(w[i].M)
@@ -54,8 +66,55 @@ func (r *records) estimate1(w []Weights, pairs []compared, patterns []uint64, ac
 			break
 		}
 	}
+	if !across { // what was learned from the nearest pairs holds for all
+		weights := make([]float64, len(patterns))
+		for i, p := range patterns {
+			weights[i] = weigh(w, kinds, p)
+		}
+		for range 5 {
+			total := 0.0
+			r.probabilities(pairs, weights, prior, false, func(_ int, p float64) { total += p })
+			prior = math.Log2(max(total, 0.5) / possible)
+		}
+	}
 	return prior, notes
 }
+
+// without takes the share of pairs that are one thing out of u as it was drawn.
+func (w *Weights) without(share float64) {
+	for l, drawn := range w.drawn {
+		w.U[l] = max(drawn-share*w.M[l], drawn*0.05, 0.5/drawnPairs)
+	}
+	if w.nested { // each level lies within the one before, and chance finds fewer there
+		for l := 2; l < len(w.U); l++ {
+			w.U[l] = min(w.U[l], w.U[l-1]/3)
+		}
+	}
+	normalise(w.U)
+}
+
+// nearest adds the probabilities of pairs by pattern, of which each counts the less the further it falls behind the best pair of
+// either record: what is learned of pairs that are one thing is learned from those that are each other's nearest.
+func (r *records) nearest(pairs []compared, weights []float64, prior float64, of []float64) {
+	best := make([]float32, r.len())
+	for i := range best {
+		best[i] = -mostBits
+	}
+	for i := range pairs {
+		p := &pairs[i]
+		w := float32(weights[p.pattern]) + p.rare
+		best[p.a], best[p.b] = max(best[p.a], w), max(best[p.b], w)
+	}
+	for i := range pairs {
+		p := &pairs[i]
+		w := float32(weights[p.pattern]) + p.rare
+		o := math.Exp2(min(float64(w)+prior, mostBits))
+		of[p.pattern] += o / (1 + o) * math.Exp2(float64(min(0, w-max(best[p.a], best[p.b])+nearBits)))
+	}
+}
+
+// nearBits is how far a pair may fall behind the best of its records and count in full.
+const nearBits = 3
 
 func (r *records) kinds() []Kind {
 	out := make([]Kind, len(r.attributes))
@@ -127,6 +186,10 @@ func (r *records) probabilities(pairs []compared, weights []float64, prior float
 		to(i, o/(1+o))
 	}
 }
+
+// startCounts is how much of an m is what is known of such attributes from elsewhere: where two kinds of pairs mix, it holds
+// the estimation to the one that is meant.
+const startCounts = 0.15
 
 // unlikeM is what m of the lowest level is at least: no attribute is so sure that disagreement on it alone keeps apart what all
 // others hold together.

@@ -14,7 +14,7 @@ type Kind string
 
 // The kinds of attribute, each with its levels from the highest down.
 const (
-	Text        Kind = "text"        // names, places, addresses of words: equal, alike .92, .8, .65, .45, unlike
+	Text        Kind = "text"        // names, places, addresses of words: equal, alike .92, .8, .65, .45, .25, unlike
 	Word        Kind = "word"        // given and family names: equal, an edit or alike .93, alike .85, unlike
 	Code        Kind = "code"        // codes, postcodes, telephones: equal, an edit apart, same beginning, unlike
 	Date        Kind = "date"        // equal, day and month swapped or one digit another, same year, unlike
@@ -25,7 +25,7 @@ const (
 )
 
 // levels is how many levels a kind has.
-var levels = map[Kind]int{Text: 6, Word: 4, Code: 4, Date: 4, Number: 5, Coordinates: 6, Country: 2, Category: 2}
+var levels = map[Kind]int{Text: 7, Word: 4, Code: 4, Date: 4, Number: 5, Coordinates: 6, Country: 2, Category: 2}
 
 // column is what is found out about a column of a table before it is paired with another.
 type column struct {

@@ -214,10 +214,10 @@ func (r *records) saidElsewhere() []map[int32]bool {
 	return out
 }
 
-// has says whether the value of a record has a word.
+// has says whether the value of a record has a word, or one that it is short for.
 func (a *attribute) has(record uint32, w string) bool {
 	for _, v := range a.values[a.codes[record]].words {
-		if a.words[v].text == w {
+		if other := a.words[v].text; other == w || len(w) > 3 && other[0] == w[0] && wordLikeness(w, other) >= 0.7 {
 			return true
 		}
 	}

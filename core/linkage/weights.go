@@ -16,19 +16,24 @@ type Weights struct {
 	Given  string    `json:"given,omitempty" yaml:"given,omitempty"`
 	UGiven []float64 `json:"uGiven,omitempty" yaml:"uGiven,omitempty"`
 
-	given int // its place, -1 for none
+	given int       // its place, -1 for none
+	drawn []float64 // u as it was drawn, pairs among them that are one thing
+	// nested says that the levels are distances.
+	nested bool
 }
 
 // bits is the weight of a level: log2(m/u).
 func bits(m, u float64) float64 { return math.Log2(m / u) }
 
-// drawn is how many pairs are drawn at random for u.
-const drawn = 400_000
+// drawnPairs is how many pairs are drawn at random for u.
+const drawnPairs = 400_000
 
 // half is the level of a kind from which two values agree rather than not.
 func half(k Kind) uint8 {
 	switch k {
-	case Text, Coordinates:
+	case Text:
+		return 4
+	case Coordinates:
 		return 3
 	case Word, Code, Date, Number:
 		return 2
@@ -38,8 +43,8 @@ func half(k Kind) uint8 {
 
 // startM are the m probabilities that the estimation starts from, by kind from unlike to equal.
 var startM = map[Kind][]float64{
-	Text: {.05, .06, .1, .15, .2, .44}, Word: {.06, .04, .1, .8}, Code: {.12, .05, .08, .75}, Date: {.06, .04, .1, .8}, Number: {.15, .1, .15, .2, .4},
-	Coordinates: {.03, .05, .12, .2, .25, .35}, Country: {.04, .96}, Category: {.1, .9},
+	Text: {.04, .03, .06, .1, .15, .2, .42}, Word: {.06, .04, .1, .8}, Code: {.12, .05, .08, .75}, Date: {.06, .04, .1, .8}, Number: {.15, .1, .15, .2, .4},
+	Coordinates: {.01, .04, .1, .2, .3, .35}, Country: {.04, .96}, Category: {.1, .9},
 }
 
 // random draws a pair of records that may be one thing.
@@ -61,14 +66,14 @@ func (r *records) start(across bool) []Weights {
 		c := a.comparer()
 		n := levels[a.Kind]
 		seen, total := make([]float64, n), 0.0
-		for range drawn {
+		for range drawnPairs {
 			x, y := r.random(g, across)
 			if l := c.level(a.codes[x], a.codes[y]); l != missing {
 				seen[l]++
 				total++
 			}
 		}
-		w := Weights{Attribute: a.Name, M: append([]float64{}, startM[a.Kind]...), U: make([]float64, n), given: -1}
+		w := Weights{Attribute: a.Name, M: append([]float64{}, startM[a.Kind]...), U: make([]float64, n), given: -1, nested: a.Kind == Coordinates}
 		for l := range seen {
 			w.U[l] = (seen[l] + 0.5) / (total + 0.5*float64(n))
 		}
@@ -80,6 +85,10 @@ func (r *records) start(across bool) []Weights {
 			w.U[n-1] = min(max(equal/(all*all+1), 0.1/(all*all+1), 1e-9), 0.99)
 		}
 		normalise(w.U)
+		w.drawn = append([]float64{}, w.U...)
+		if a.Kind == Category { // what kind of thing it is may speak for or against: that is learned
+			copy(w.M, w.U)
+		}
 		out[i] = w
 	})
 	r.dependent(out, across)
@@ -100,19 +109,32 @@ func normalise(p []float64) {
 // both says less than the sum: for each the more telling attribute, given which it agrees most beyond chance, if five
 // times and more (one parent each, as in C. Chow and C. Liu, IEEE Transactions 1968).
 func (r *records) dependent(w []Weights, across bool) {
-	telling := func(i int) float64 { return tail(w[i].U, half(r.attributes[i].Kind)) } // the less, the more telling
+	telling := func(i int) float64 { return tail(w[i].U, near(r.attributes[i].Kind)) } // the less, the more telling
+	others := 0
+	for _, a := range r.attributes {
+		if a.Kind != Country && a.Kind != Category {
+			others++
+		}
+	}
 	for i := range w {
 		best := 2.0
+		if k := r.attributes[i].Kind; k == Coordinates || k == Category {
+			continue // the one tells more than what it goes together with, the other is learned
+		}
 		for j := range w {
 			// Where hardly two agree by chance, those that do are one thing and teach nothing of others.
-			if i == j || telling(j) >= telling(i) || telling(j)*float64(r.len()) < byChance {
+			if i == j || telling(j) >= telling(i) || telling(j)*float64(r.len()) < byChance/float64(max(1, others-1)) {
 				continue
 			}
 			u, n := r.given(i, j, across)
 			if n < 200 {
 				continue
 			}
-			if more := tail(u, half(r.attributes[i].Kind)) / telling(i); more > best {
+			more := tail(u, near(r.attributes[i].Kind)) / telling(i)
+			if r.attributes[j].Kind == Coordinates && more > 2 {
+				more = math.Inf(1) // whatever is said of places goes together with where they lie
+			}
+			if more > best {
 				best = more
 				w[i].Given, w[i].UGiven, w[i].given = r.attributes[j].Name, u, j
 			}
@@ -120,8 +142,17 @@ func (r *records) dependent(w []Weights, across bool) {
 	}
 }
 
-// byChance is how many records one must agree with by chance on an attribute for those to be two things mostly.
+// byChance is how many records one must agree with by chance on an attribute for those to be two things mostly; fewer where
+// other attributes tell these from pairs that are one thing.
 const byChance = 6
+
+// near is the level of a kind from which agreement on it makes agreement on others likelier.
+func near(k Kind) uint8 {
+	if k == Coordinates {
+		return 1
+	}
+	return half(k)
+}
 
 // rising makes the weights of levels rise with them, by pooling levels whose weights do not (isotonic regression), since to agree
 // further never speaks against two records.
@@ -163,6 +194,9 @@ func (r *records) given(i, j int, across bool) (u []float64, n int) {
 	parent, child := r.attributes[j], r.attributes[i]
 	by := map[uint64][]uint32{}
 	key := r.partsOf(j)[0]
+	if parent.Kind == Coordinates {
+		key = r.partsOf(j)[1]
+	}
 	for _, rec := range r.sample() {
 		for _, k := range key.keys[parent.codes[rec]] {
 			by[k] = append(by[k], rec)
@@ -194,7 +228,7 @@ func (r *records) given(i, j int, across bool) (u []float64, n int) {
 		if x.record == y || across && r.table(x.record) == r.table(y) {
 			continue
 		}
-		if l := p.level(parent.codes[x.record], parent.codes[y]); l == missing || l < half(parent.Kind) {
+		if l := p.level(parent.codes[x.record], parent.codes[y]); l == missing || l < near(parent.Kind) {
 			continue
 		}
 		agree, told := 0, 0
@@ -230,9 +264,9 @@ func weigh(w []Weights, kinds []Kind, pattern uint64) float64 {
 		}
 		u := w[i].U[l]
 		if j := w[i].given; j >= 0 {
-			if of := uint8(pattern >> (4 * j) & 15); of != missing && of >= half(kinds[j]) {
+			if of := uint8(pattern >> (4 * j) & 15); of != missing && of >= near(kinds[j]) {
 				u = max(u, w[i].UGiven[l])
-				if l < half(kinds[i]) {
+				if l < near(kinds[i]) {
 					u = w[i].UGiven[l]
 				}
 			}
