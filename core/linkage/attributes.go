@@ -32,11 +32,9 @@ const maxAttributes = 12
 func Propose(tables []*table.Table) ([]Attribute, error) {
 	all := make([][]*column, len(tables))
 	for i, t := range tables {
-		for _, c := range t.Columns() {
-			if l := looked(t, c); !never(l) {
-				all[i] = append(all[i], l)
-			}
-		}
+		found := make([]*column, len(t.Columns()))
+		side(len(found), func(c int) { found[c] = looked(t, t.Columns()[c]) })
+		all[i] = slices.DeleteFunc(found, never)
 	}
 	var out []Attribute
 	used := make([]map[*column]bool, len(tables))

@@ -4,6 +4,7 @@ import (
 	"cmp"
 	"fmt"
 	"math"
+	bits64 "math/bits"
 	"slices"
 	"strings"
 	"sync"
@@ -15,8 +16,18 @@ import (
 type part struct {
 	attribute int
 	how       string
-	many      bool       // a value has several keys
-	keys      [][]uint64 // by code
+	many      bool     // a value has several keys
+	same      float64  // how likely a key of two values that agree is the same
+	keys      []uint64 // of all values, one behind the other
+	ends      []uint32 // where those of each code end
+}
+
+// of lists the keys of a code.
+func (p *part) of(code uint32) []uint64 {
+	if code == 0 {
+		return nil
+	}
+	return p.keys[p.ends[code-1]:p.ends[code]]
 }
 
 // Rule is a blocking rule: pairs of records that share a key under each of its parts are compared.
@@ -33,10 +44,10 @@ type Rule struct {
 const (
 	leastPairs = 3_000_000 // pairs that are always affordable
 	pairsEach  = 24        // pairs a record that are affordable
-	maxRules   = 12
+	maxRules   = 16
 	maxBlock   = 40_000 // pairs of a block from which it is narrowed
 	window     = 12     // records to either side that are compared in a narrowed block
-	sampled    = 100_000
+	sampled    = 60_000
 )
 
 func hashText(kind int, v string) uint64 {
@@ -55,14 +66,16 @@ func mix(h uint64) uint64 {
 // partsOf are the ways to make keys of an attribute.
 func (r *records) partsOf(at int) []*part {
 	a := r.attributes[at]
-	make1 := func(how string, many bool, key func(v *value, add func(string))) *part {
-		p := &part{attribute: at, how: how, many: many, keys: make([][]uint64, len(a.values))}
+	make1 := func(how string, same float64, many bool, key func(v *value, add func(string))) *part {
+		p := &part{attribute: at, how: how, same: same, many: many, ends: make([]uint32, len(a.values))}
 		for code := 1; code < len(a.values); code++ {
+			from := len(p.keys)
 			key(&a.values[code], func(k string) {
-				if h := hashText(at, k); k != "" && !slices.Contains(p.keys[code], h) {
-					p.keys[code] = append(p.keys[code], h)
+				if h := hashText(at, k); k != "" && !slices.Contains(p.keys[from:], h) {
+					p.keys = append(p.keys, h)
 				}
 			})
+			p.ends[code] = uint32(len(p.keys))
 		}
 		return p
 	}
@@ -75,25 +88,25 @@ func (r *records) partsOf(at int) []*part {
 			}
 		}
 	}
-	whole := make1("", false, func(v *value, add func(string)) { add(v.text) })
+	whole := make1("", map[bool]float64{true: 0.45, false: 0.85}[a.Kind == Text], false, func(v *value, add func(string)) { add(v.text) })
 	switch a.Kind {
 	case Text:
 		return []*part{whole,
-			make1("rare words of ", true, func(v *value, add func(string)) { a.rarest(v, 3, add) }),
-			make1("rarest word of ", false, func(v *value, add func(string)) { a.rarest(v, 1, add) }),
-			make1("beginnings of words of ", true, func(v *value, add func(string)) {
+			make1("rare words of ", 0.85, true, func(v *value, add func(string)) { a.rarest(v, 3, add) }),
+			make1("rarest word of ", 0.65, false, func(v *value, add func(string)) { a.rarest(v, 1, add) }),
+			make1("beginnings of words of ", 0.93, true, func(v *value, add func(string)) {
 				a.rarest(v, 3, func(w string) { add(w[:min(len(w), 4)]) })
 			}),
-			make1("beginning of ", false, prefix(4)),
+			make1("beginning of ", 0.7, false, prefix(4)),
 		}
 	case Word:
-		return []*part{whole, make1("sound of ", false, func(v *value, add func(string)) { add(text.Soundex(v.text)) }), make1("beginning of ", false, prefix(3))}
+		return []*part{whole, make1("sound of ", 0.9, false, func(v *value, add func(string)) { add(text.Soundex(v.text)) }), make1("beginning of ", 0.88, false, prefix(3))}
 	case Code:
-		return []*part{whole, make1("beginning of ", false, prefix(4))}
+		return []*part{whole, make1("beginning of ", 0.88, false, prefix(4))}
 	case Date:
-		return []*part{whole, make1("year of ", false, func(v *value, add func(string)) { add(v.text[:4]) }), make1("day and month of ", false, func(v *value, add func(string)) { add(v.text[4:]) })}
+		return []*part{whole, make1("year of ", 0.92, false, func(v *value, add func(string)) { add(v.text[:4]) }), make1("day and month of ", 0.88, false, func(v *value, add func(string)) { add(v.text[4:]) })}
 	case Number:
-		return []*part{make1("", false, func(v *value, add func(string)) { add(fmt.Sprint(v.x)) })}
+		return []*part{make1("", 0.6, false, func(v *value, add func(string)) { add(fmt.Sprint(v.x)) })}
 	case Coordinates:
 		// Places within a tenth of a degree share a cell of one of four grids, each moved by half a cell.
 		cells := func(size float64) func(v *value, add func(string)) {
@@ -103,17 +116,26 @@ func (r *records) partsOf(at int) []*part {
 				}
 			}
 		}
-		return []*part{make1("neighbourhood by ", true, cells(0.2)), make1("wide neighbourhood by ", true, cells(2))}
+		return []*part{make1("neighbourhood by ", 0.97, true, cells(0.2)), make1("wide neighbourhood by ", 0.98, true, cells(2))}
 	}
 	return []*part{whole}
 }
 
 // rarest gives the rarest words of a text.
 func (a *attribute) rarest(v *value, n int, add func(string)) {
-	words := slices.Clone(v.words)
-	slices.SortStableFunc(words, func(x, y int32) int { return cmp.Compare(a.words[x].in, a.words[y].in) })
-	for _, w := range words[:min(len(words), n)] {
-		add(a.words[w].text)
+	var taken uint64
+	for range min(n, len(v.words)) {
+		best := -1
+		for i, w := range v.words[:min(len(v.words), 64)] {
+			if taken&(1<<i) == 0 && (best < 0 || a.words[w].in < a.words[v.words[best]].in) {
+				best = i
+			}
+		}
+		if best < 0 {
+			return
+		}
+		taken |= 1 << best
+		add(a.words[v.words[best]].text)
 	}
 }
 
@@ -122,12 +144,12 @@ func (r *records) propose(across bool) []*Rule {
 	var singles []*part
 	for at, a := range r.attributes {
 		if a.filled > 0 {
-			singles = append(singles, r.partsOf(at)...)
+			singles = append(singles, r.parts[at]...)
 		}
 	}
 	n := r.len()
 	budget := max(leastPairs, pairsEach*n)
-	each := budget / 4
+	each := budget / 4 // of one rule alone; those of two parts are to be more of different ones
 	sample := r.sample()
 	scale := float64(n) / float64(len(sample))
 	type costed struct {
@@ -145,7 +167,6 @@ func (r *records) propose(across bool) []*Rule {
 	for _, p := range singles {
 		add(p)
 	}
-	alone := len(all)
 	var two [][2]*part
 	for i, p := range singles {
 		for _, q := range singles[i+1:] {
@@ -161,27 +182,32 @@ func (r *records) propose(across bool) []*Rule {
 		estimates[i] = r.estimate(rules[i], sample, across) * scale * scale
 	})
 	for i, rule := range rules {
-		if estimates[i] > 0 && estimates[i] <= float64(each) {
+		if estimates[i] > 0 && estimates[i] <= float64(each/2) {
 			all = append(all, costed{rule, estimates[i]})
 		}
 	}
-	slices.SortStableFunc(all[:alone], func(a, b costed) int { return cmp.Compare(b.pairs, a.pairs) })
-	slices.SortStableFunc(all[alone:], func(a, b costed) int { return cmp.Compare(b.pairs, a.pairs) })
+	// Greedily the rule that finds most of what those before it would miss, for its pairs.
+	missed := r.agreements()
 	var out []*Rule
 	total := 0.0
-	uses := map[int]int{} // rules by attribute
-	for _, c := range all {
-		if len(out) == maxRules || total+c.pairs > float64(budget) || r.covered(c.rule, out) {
-			continue
+	for len(out) < maxRules {
+		best, most := -1, 0.0
+		for i, c := range all {
+			if total+c.pairs > float64(budget) {
+				continue
+			}
+			if gain := missed.of(c.rule) / (1 + 8*c.pairs/float64(budget)); gain > most {
+				best, most = i, gain
+			}
 		}
-		if len(c.rule.parts) == 2 && uses[c.rule.parts[0].attribute] > 3 && uses[c.rule.parts[1].attribute] > 3 {
-			continue
+		if best < 0 || most < leastGain {
+			break
 		}
-		for _, p := range c.rule.parts {
-			uses[p.attribute]++
-		}
+		c := all[best]
+		missed.found(c.rule)
 		total += c.pairs
 		out = append(out, c.rule)
+		all = slices.Delete(all, best, best+1)
 	}
 	for _, rule := range out {
 		var words []string
@@ -193,21 +219,57 @@ func (r *records) propose(across bool) []*Rule {
 	return out
 }
 
-// covered says whether rules that are chosen bring all that another would: one of its parts is chosen alone, or both attributes are
-// together already in two ways.
-func (r *records) covered(rule *Rule, chosen []*Rule) bool {
-	together := 0
-	for _, c := range chosen {
-		switch {
-		case len(c.parts) == 1 && slices.Contains(rule.parts, c.parts[0]):
-			return true
-		case len(c.parts) == 2 && len(rule.parts) == 2 && c.parts[0].attribute == rule.parts[0].attribute && c.parts[1].attribute == rule.parts[1].attribute:
-			together++
-		case len(c.parts) == 1 && len(rule.parts) == 1 && c.parts[0].attribute == rule.parts[0].attribute && c.parts[0].many:
-			return true
+// agreements is how likely pairs that are one thing agree on each set of attributes, bit by bit, and are not found yet.
+type agreements []float64
+
+// What is supposed of attributes before anything is known of them.
+const (
+	agreeOften = 0.85 // of pairs that are one thing agree, where both have a value
+	leastGain  = 0.002
+)
+
+func (r *records) agreements() agreements {
+	out := agreements{1}
+	for _, a := range r.attributes {
+		filled := float64(a.filled) / float64(max(r.len(), 1))
+		ok := agreeOften * filled * filled
+		next := make(agreements, 2*len(out))
+		for set, p := range out {
+			next[set], next[set|len(out)] = p*(1-ok), p*ok
+		}
+		out = next
+	}
+	return out
+}
+
+// set is the attributes of a rule, bit by bit, and how likely its keys are the same where these agree.
+func (r *Rule) set() (set int, same float64) {
+	same = 1
+	for _, p := range r.parts {
+		set |= 1 << p.attribute
+		same *= p.same
+	}
+	return set, same
+}
+
+func (g agreements) of(rule *Rule) float64 {
+	attributes, same := rule.set()
+	sum := 0.0
+	for set, p := range g {
+		if set&attributes == attributes {
+			sum += p * same
 		}
 	}
-	return together > 1
+	return sum
+}
+
+func (g agreements) found(rule *Rule) {
+	attributes, same := rule.set()
+	for set := range g {
+		if set&attributes == attributes {
+			g[set] *= 1 - same
+		}
+	}
 }
 
 // sample is some of the records, the same ones every time.
@@ -222,55 +284,54 @@ func (r *records) sample() []uint32 {
 	return out
 }
 
-// keyed is a record under a key.
-type keyed struct {
-	key    uint64
-	record uint32
-}
-
-// keysOf files records under the keys of a rule, in the order of the keys.
-func (r *records) keysOf(rule *Rule, of []uint32) []keyed {
-	var out []keyed
-	for _, i := range of {
-		first := rule.parts[0].keys[r.attributes[rule.parts[0].attribute].codes[i]]
-		if len(rule.parts) == 1 {
-			for _, k := range first {
-				out = append(out, keyed{k, i})
-			}
-			continue
+// each calls a function for each key of a record under a rule.
+func (r *records) each(rule *Rule, i uint32, to func(key uint64)) {
+	k := len(r.attributes)
+	p := rule.parts[0]
+	first := p.of(r.codes[int(i)*k+p.attribute])
+	if len(rule.parts) == 1 {
+		for _, key := range first {
+			to(key)
 		}
-		second := rule.parts[1].keys[r.attributes[rule.parts[1].attribute].codes[i]]
-		for _, k := range first {
-			for _, l := range second {
-				out = append(out, keyed{mix(k + l*3), i})
-			}
+		return
+	}
+	q := rule.parts[1]
+	second := q.of(r.codes[int(i)*k+q.attribute])
+	for _, x := range first {
+		for _, y := range second {
+			to(mix(x + y*3))
 		}
 	}
-	slices.SortFunc(out, func(a, b keyed) int {
-		if a.key != b.key {
-			return cmp.Compare(a.key, b.key)
-		}
-		return cmp.Compare(a.record, b.record)
-	})
-	return out
 }
 
-// blocks calls a function for each key with two records or more.
-func blocks(all []keyed, to func([]keyed)) {
+// blocks calls a function for each key with two records or more, which come in order. A key is what of its hash has room beside
+// the number of a record; two that are the same there bring pairs that are compared in vain.
+func (r *records) blocks(rule *Rule, to func([]uint32)) {
+	room := bits64.Len(uint(r.len()))
+	all := make([]uint64, 0, r.len())
+	for i := range uint32(r.len()) {
+		r.each(rule, i, func(key uint64) { all = append(all, key>>room<<room|uint64(i)) })
+	}
+	slices.Sort(all)
+	mask := uint64(1)<<room - 1
+	var block []uint32
 	for i := 0; i < len(all); {
+		block = append(block[:0], uint32(all[i]&mask))
 		j := i + 1
-		for j < len(all) && all[j].key == all[i].key {
-			j++
+		for ; j < len(all) && all[j]>>room == all[i]>>room; j++ {
+			if rec := uint32(all[j] & mask); rec != block[len(block)-1] {
+				block = append(block, rec)
+			}
 		}
-		if j-i > 1 {
-			to(all[i:j])
+		if len(block) > 1 {
+			to(block)
 		}
 		i = j
 	}
 }
 
 // pairsIn is how many pairs a block has that may be compared.
-func (r *records) pairsIn(block []keyed, across bool) int {
+func (r *records) pairsIn(block []uint32, across bool) int {
 	n := len(block)
 	all := n * (n - 1) / 2
 	if !across {
@@ -278,7 +339,7 @@ func (r *records) pairsIn(block []keyed, across bool) int {
 	}
 	for t, at := 0, 0; t+1 < len(r.starts); t++ {
 		from := at
-		for at < n && int(block[at].record) < r.starts[t+1] {
+		for at < n && int(block[at]) < r.starts[t+1] {
 			at++
 		}
 		all -= (at - from) * (at - from - 1) / 2
@@ -286,23 +347,63 @@ func (r *records) pairsIn(block []keyed, across bool) int {
 	return all
 }
 
-// estimate counts the pairs a rule brings of a sample; those of narrowed blocks as they are narrowed.
+// estimate counts the pairs a rule brings of some records.
 func (r *records) estimate(rule *Rule, of []uint32, across bool) float64 {
-	pairs := 0.0
-	blocks(r.keysOf(rule, of), func(b []keyed) { pairs += float64(r.pairsIn(b, across)) })
+	pairs := counted(of, func(i uint32, to func(uint64)) { r.each(rule, i, to) })
+	if across { // without those within a table
+		pairs -= counted(of, func(i uint32, to func(uint64)) {
+			t := uint64(r.table(i)+1) * 0x9e3779b97f4a7c15
+			r.each(rule, i, func(key uint64) { to(mix(key ^ t)) })
+		})
+	}
+	return pairs
+}
+
+// counted is how many pairs share a key.
+func counted(of []uint32, keys func(i uint32, to func(uint64))) float64 {
+	type slot struct {
+		key uint64
+		n   uint32
+	}
+	slots := make([]slot, 1<<bits64.Len(uint(2*len(of)+8)))
+	used, pairs := 0, 0.0
+	for _, i := range of {
+		keys(i, func(key uint64) {
+			mask := uint64(len(slots) - 1)
+			at := key >> 20 & mask
+			for slots[at].n > 0 && slots[at].key != key {
+				at = (at + 1) & mask
+			}
+			if slots[at].n == 0 {
+				used++
+				slots[at].key = key
+			}
+			pairs += float64(slots[at].n)
+			slots[at].n++
+			if used*4 > len(slots)*3 {
+				grown := make([]slot, 2*len(slots))
+				for _, s := range slots {
+					if s.n > 0 {
+						to := s.key >> 20 & uint64(len(grown)-1)
+						for grown[to].n > 0 {
+							to = (to + 1) & uint64(len(grown)-1)
+						}
+						grown[to] = s
+					}
+				}
+				slots = grown
+			}
+		})
+	}
 	return pairs
 }
 
 // candidates gives the pairs of all rules, each once, in order; a pair is the lower record's number and then the other's.
 func (r *records) candidates(rules []*Rule, across bool) [][]uint64 {
-	all := make([]uint32, r.len())
-	for i := range all {
-		all[i] = uint32(i)
-	}
 	parts := 1 + r.len()>>12
 	out := make([][]uint64, parts)
 	var mu sync.Mutex
-	order := r.near()
+	order := sync.OnceValue(r.near)
 	side(len(rules), func(n int) {
 		rule := rules[n]
 		found := make([][]uint64, parts)
@@ -315,22 +416,22 @@ func (r *records) candidates(rules []*Rule, across bool) [][]uint64 {
 				found[a>>12] = append(found[a>>12], uint64(a)<<32|uint64(b))
 			}
 		}
-		blocks(r.keysOf(rule, all), func(b []keyed) {
+		r.blocks(rule, func(b []uint32) {
 			rule.Largest = max(rule.Largest, len(b))
 			if r.pairsIn(b, across) <= maxBlock {
 				for i, x := range b {
 					for _, y := range b[i+1:] {
-						add(x.record, y.record)
+						add(x, y)
 					}
 				}
 				return
 			}
 			rule.Narrowed++
-			b = slices.Clone(b)
-			slices.SortFunc(b, func(x, y keyed) int { return cmp.Compare(order[x.record], order[y.record]) })
+			b, place := slices.Clone(b), order()
+			slices.SortFunc(b, func(x, y uint32) int { return cmp.Compare(place[x], place[y]) })
 			for i, x := range b {
 				for _, y := range b[i+1 : min(len(b), i+1+window)] {
-					add(x.record, y.record)
+					add(x, y)
 				}
 			}
 		})

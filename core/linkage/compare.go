@@ -49,8 +49,9 @@ type remembered struct {
 const rememberedBits = 15
 
 func (a *attribute) comparer() *comparer {
-	c := &comparer{attribute: a, seen: make([]remembered, 1<<rememberedBits)}
+	c := &comparer{attribute: a}
 	if a.Kind == Text {
+		c.seen = make([]remembered, 1<<rememberedBits)
 		c.wordsSeen = make([]rememberedWords, 1<<rememberedBits)
 	}
 	return c
@@ -64,19 +65,24 @@ func (c *comparer) level(a, b uint32) uint8 {
 	if a == b {
 		return uint8(levels[c.Kind] - 1)
 	}
+	switch c.Kind {
+	case Text:
+	case Word:
+		if !c.letters[a].alike(c.letters[b]) {
+			return 0
+		}
+		return c.compare(a, b)
+	default: // as quick to compare as to remember
+		return c.compare(a, b)
+	}
 	if a > b {
 		a, b = b, a
 	}
 	pair := uint64(a)<<32 | uint64(b)
 	at := &c.seen[pair*0x9e3779b97f4a7c15>>(64-rememberedBits)]
 	if at.pair != pair {
-		*at = remembered{pair: pair}
-		if c.Kind == Text {
-			s := c.likeness(&c.values[a], &c.values[b])
-			at.level, at.like = textLevel(s), float32(s)
-		} else {
-			at.level = c.compare(a, b)
-		}
+		s := c.likeness(a, b)
+		*at = remembered{pair, textLevel(s), float32(s)}
 	}
 	return at.level
 }
@@ -101,22 +107,16 @@ func (c *comparer) compare(a, b uint32) uint8 {
 			c.last = a
 		}
 		switch s := c.against.JaroWinkler(y.text); {
-		case s >= 0.93 || len(x.text) > 3 && len(y.text) > 3 && text.Distance(x.text, y.text, 1) <= 1:
+		case s >= 0.93 || s >= 0.7 && len(x.text) > 3 && len(y.text) > 3 && text.Distance(x.text, y.text, 1) <= 1:
 			return 2
 		case s >= 0.85:
 			return 1
 		}
 		return 0
 	case Code:
-		switch {
-		case len(x.text) > 3 && len(y.text) > 3 && text.Distance(x.text, y.text, 1) <= 1:
-			return 2
-		case len(x.text) > 3 && len(y.text) > 3 && x.text[:3] == y.text[:3]:
-			return 1
-		}
-		return 0
+		return codeLevel(c.packed[a], c.packed[b], x, y)
 	case Date:
-		return dateLevel(x, y)
+		return dateLevel(c.packed[a], c.packed[b])
 	case Number:
 		apart := math.Abs(x.x-y.x) / max(math.Abs(x.x), math.Abs(y.x), 1)
 		switch {
@@ -160,20 +160,45 @@ func placeLevel(km float64) uint8 {
 	return 0
 }
 
-func dateLevel(x, y *value) uint8 {
-	differ := 0
-	for i := range x.text {
-		if x.text[i] != y.text[i] {
-			differ++
+// codeLevel compares two codes; those of up to 15 letters mostly without a look at their texts.
+func codeLevel(p, q packed, x, y *value) uint8 {
+	if p.len() == 0 || q.len() == 0 {
+		p, q = pack(x.text[:min(len(x.text), 15)]), pack(y.text[:min(len(y.text), 15)])
+		if text.Distance(x.text, y.text, 1) <= 1 {
+			return 2
 		}
 	}
-	swapped := x.y4 == y.y4 && x.md/100 == y.md%100 && x.md%100 == y.md/100
+	n, k := p.len(), q.len()
+	if n <= 3 || k <= 3 {
+		return 0
+	}
 	switch {
-	case differ == 0:
+	case n == k:
+		if d := p.differing(q); d == 1 || d == 2 && text.Distance(x.text, y.text, 1) <= 1 {
+			return 2
+		}
+	case n-k == 1 || k-n == 1:
+		if text.Distance(x.text, y.text, 1) <= 1 {
+			return 2
+		}
+	}
+	if (p[0]^q[0])&(1<<24-1) == 0 {
+		return 1
+	}
+	return 0
+}
+
+// dateLevel compares two dates, written year, month and day in eight digits.
+func dateLevel(p, q packed) uint8 {
+	year, month, day := uint64(1)<<32-1, uint64(0xffff)<<32, uint64(0xffff)<<48
+	sameYear := (p[0]^q[0])&year == 0
+	swapped := sameYear && p[0]&month<<16 == q[0]&day && q[0]&month<<16 == p[0]&day
+	switch {
+	case p == q:
 		return 3
-	case swapped || differ == 1:
+	case swapped || p.differing(q) == 1:
 		return 2
-	case x.y4 == y.y4:
+	case sameYear:
 		return 1
 	}
 	return 0
@@ -189,41 +214,48 @@ func kilometres(lat1, lon1, lat2, lon2 float64) float64 {
 
 // likeness is the soft TF-IDF of two texts (W. Cohen, P. Ravikumar and S. Fienberg 2003): words weigh by rarity, and words
 // that are alike, or one of which is short for the other, count for part of it. Each word counts once.
-func (c *comparer) likeness(x, y *value) float64 {
-	if x.text == y.text {
-		return 0.97 // but for spaces or the order of words
-	}
-	if len(x.words) > len(y.words) {
-		x, y = y, x
+func (c *comparer) likeness(a, b uint32) float64 {
+	x, y := c.flat[c.ends[a-1]:c.ends[a]], c.flat[c.ends[b-1]:c.ends[b]]
+	weighX, weighY := c.weigh[c.ends[a-1]:c.ends[a]], c.weigh[c.ends[b-1]:c.ends[b]]
+	if len(x) > len(y) {
+		x, y, weighX, weighY = y, x, weighY, weighX
 	}
 	var taken uint64
-	sum := 0.0
-	for i, w := range x.words {
-		best, at := 0.0, -1
-		for j, v := range y.words {
+	sum := float32(0)
+	for i, w := range x {
+		best, at := float32(0), -1
+		for j, v := range y {
 			if j < 64 && taken&(1<<j) != 0 {
 				continue
 			}
-			if s := c.like(w, v); s > best {
+			s := float32(1)
+			if w != v {
+				// Neither alike, nor all letters of the one within the other, which begins like it.
+				l, m := c.letters[w], c.letters[v]
+				if n := l.shared(m); n >= 0 && (n < min(l.len(), m.len()) || c.first[w] != c.first[v]) && !l.alike(m) {
+					continue
+				}
+				s = c.like(w, v)
+			}
+			if s > best {
 				best, at = s, j
 			}
 		}
 		if at >= 0 {
-			if at < 64 && (best > 0.8 || len(c.words[y.words[at]].text) < 10) { // several short forms may stand for one compound
+			if at < 64 && (best > 0.8 || len(c.words[y[at]].text) < 10) { // several short forms may stand for one compound
 				taken |= 1 << at
 			}
-			// What matched weighs as the mean of both, so that a slip, which is rare, does not weigh too much.
-			sum += best * float64(x.weigh[i]) * float64(y.weigh[at])
+			sum += best * weighX[i] * weighY[at]
 		}
 	}
-	return min(sum, 0.999)
+	if sum > 0.6 && c.values[a].text == c.values[b].text {
+		return 0.97 // the same but for spaces or the order of words
+	}
+	return min(float64(sum), 0.999)
 }
 
-// like is 1 for equal words, less for words with a slip or short forms, 0 for others.
-func (c *comparer) like(a, b int32) float64 {
-	if a == b {
-		return 1
-	}
+// like is how alike two words are that are not the same: less for words with a slip or short forms, 0 for others.
+func (c *comparer) like(a, b int32) float32 {
 	x, y := c.words[a].text, c.words[b].text
 	if x[0] != y[0] && (len(x) < 4 || len(y) < 4) {
 		return 0
@@ -236,7 +268,7 @@ func (c *comparer) like(a, b int32) float64 {
 	if at.pair != pair {
 		*at = rememberedWords{pair, float32(wordLikeness(x, y))}
 	}
-	return float64(at.like)
+	return at.like
 }
 
 type rememberedWords struct {

@@ -11,7 +11,17 @@ import "math"
 func (r *records) estimate1(w []Weights, pairs []compared, patterns []uint64, across bool) (prior float64, notes []string) {
 	kinds := r.kinds()
 	possible := float64(r.possible(across))
-	expected := math.Min(float64(r.len())/4, possible/2)
+	if k := uint64(len(pairs) / learnedFrom); k > 1 && !across { // of very many, the pairs of some records are enough
+		possible /= float64(k)
+		some := make([]compared, 0, len(pairs)/int(k)*5/4)
+		for _, p := range pairs {
+			if mix(uint64(p.a))>>20%k == 0 {
+				some = append(some, p)
+			}
+		}
+		pairs = some
+	}
+	expected := math.Min(float64(r.len())/4*possible/float64(r.possible(across)), possible/2)
 	for round := range 25 {
 		prior = math.Log2(max(expected, 0.5) / possible)
 		weights := make([]float64, len(patterns))
@@ -186,6 +196,9 @@ func (r *records) probabilities(pairs []compared, weights []float64, prior float
 		to(i, o/(1+o))
 	}
 }
+
+// learnedFrom is from how many pairs weights are learned.
+const learnedFrom = 1_500_000
 
 // startCounts is how much of an m is what is known of such attributes from elsewhere: where two kinds of pairs mix, it holds
 // the estimation to the one that is meant.

@@ -52,13 +52,15 @@ func looked(t *table.Table, c *table.Column) *column {
 		if rows == 0 {
 			continue
 		}
-		v := text.Fold(c.Dict.Value(uint32(code)))
-		if v == "" {
-			continue
-		}
 		out.distinct++
 		out.filled += rows
 		if n == maxLooked {
+			continue
+		}
+		v := text.Fold(c.Dict.Value(uint32(code)))
+		if v == "" {
+			out.distinct--
+			out.filled -= rows
 			continue
 		}
 		n++

@@ -2,6 +2,7 @@ package linkage
 
 import (
 	"math"
+	mathbits "math/bits"
 	"slices"
 	"strings"
 	"time"
@@ -16,6 +17,8 @@ import (
 type records struct {
 	starts     []int // of each table, and the end
 	attributes []*attribute
+	parts      [][]*part // ways to make keys, by attribute
+	codes      []uint32  // of each record, those of all attributes side by side
 }
 
 func (r *records) len() int { return r.starts[len(r.starts)-1] }
@@ -34,20 +37,54 @@ type attribute struct {
 	rows   []int32 // records with each code
 	filled int
 	words  []word // of text
+	// letters of words and codes, by code, from which most comparisons are settled without a look at the texts.
+	letters []letters
+	packed  []packed // of codes and dates of up to 15 letters, by code
+	// The words of texts and what they weigh, one value behind the other, and where those of each code end.
+	flat  []int32
+	weigh []float32
+	ends  []uint32
+	first []byte // the first letter of each word
+}
+
+// packed is a short text in two machine words, with its length in the last byte; all of it 0 for longer ones.
+type packed [2]uint64
+
+func pack(v string) (out packed) {
+	if len(v) > 15 {
+		return out
+	}
+	for i := range len(v) {
+		out[i/8] |= uint64(v[i]) << (8 * (i % 8))
+	}
+	out[1] |= uint64(len(v)) << 56
+	return out
+}
+
+func (p packed) len() int { return int(p[1] >> 56) }
+
+// differing is in how many places two texts of one length differ.
+func (p packed) differing(q packed) int { return unequal(p[0]^q[0]) + unequal(p[1]^q[1]) }
+
+// unequal is how many bytes are not 0.
+func unequal(z uint64) int {
+	z |= z >> 4
+	z |= z >> 2
+	z |= z >> 1
+	return mathbits.OnesCount64(z & 0x0101010101010101)
 }
 
 // value is one distinct value as it is compared.
 type value struct {
-	text   string    // folded, without spaces
-	words  []int32   // of text, in order
-	weigh  []float32 // of each word, scaled so that all together have length 1
-	x, y   float64   // number; latitude and longitude in degrees
-	y4, md int16     // year, and month*100+day of a date
+	text  string  // folded, without spaces
+	words []int32 // of text, in order
+	x, y  float64 // number; latitude and longitude in degrees
 }
 
 type word struct {
-	text string
-	in   int32 // values it stands in
+	text    string
+	letters letters
+	in      int32 // values it stands in
 }
 
 func newRecords(tables []*table.Table, attributes []Attribute) *records {
@@ -63,12 +100,21 @@ func newRecords(tables []*table.Table, attributes []Attribute) *records {
 			a.weighWords(said[i])
 		}
 	})
+	r.parts = make([][]*part, len(attributes))
+	side(len(attributes), func(i int) { r.parts[i] = r.partsOf(i) })
+	k := len(attributes)
+	r.codes = make([]uint32, r.len()*k)
+	for i, a := range r.attributes {
+		for rec, code := range a.codes {
+			r.codes[rec*k+i] = code
+		}
+	}
 	return r
 }
 
 func (r *records) prepare(tables []*table.Table, of Attribute) *attribute {
 	a := &attribute{Attribute: of, codes: make([]uint32, r.len()), values: make([]value, 1), rows: []int32{0}}
-	known := map[string]uint32{}
+	known := table.NewDictBuilder()
 	for i, t := range tables {
 		c, _, _ := t.Column(of.Columns[i][0])
 		if of.Kind == Coordinates {
@@ -85,10 +131,8 @@ func (r *records) prepare(tables []*table.Table, of Attribute) *attribute {
 			if !ok {
 				continue
 			}
-			at, have := known[key]
-			if !have {
-				at = uint32(len(a.values))
-				known[key] = at
+			at := known.Add(key)
+			if int(at) == len(a.values) {
 				a.values = append(a.values, v)
 				a.rows = append(a.rows, 0)
 			}
@@ -103,10 +147,79 @@ func (r *records) prepare(tables []*table.Table, of Attribute) *attribute {
 			}
 		}
 	}
-	if of.Kind == Text {
+	switch of.Kind {
+	case Text:
 		a.cutWords()
+	case Word:
+		a.letters = make([]letters, len(a.values))
+		for i := range a.values {
+			a.letters[i] = lettersOf(a.values[i].text)
+		}
+	case Code, Date:
+		a.packed = make([]packed, len(a.values))
+		for i := range a.values {
+			a.packed[i] = pack(a.values[i].text)
+		}
 	}
 	return a
+}
+
+// letters counts the letters a to z of a word up to two, in two bits each (01 and 11), and has its length from bit 52 on. All bits are
+// set of a word with other letters, or too many, none of one with a digit, which is like no other.
+type letters uint64
+
+const (
+	anyLetters  letters = 1<<64 - 1
+	letterBits          = 52
+	countedBits letters = 1<<letterBits - 1
+)
+
+func lettersOf(v string) letters {
+	if len(v) > 60 {
+		return anyLetters
+	}
+	var out letters
+	for i := range len(v) {
+		c := v[i] - 'a'
+		if '0' <= v[i] && v[i] <= '9' {
+			return 0
+		}
+		if c >= 26 {
+			return anyLetters
+		}
+		switch at := 2 * c; out >> at & 3 {
+		case 0:
+			out |= 1 << at
+		case 1:
+			out |= 2 << at
+		default:
+			return anyLetters
+		}
+	}
+	return out | letters(len(v))<<letterBits
+}
+
+// shared is how many letters two words can have in common at most; -1 where that is not known.
+func (l letters) shared(other letters) int {
+	if l == anyLetters || other == anyLetters {
+		return -1
+	}
+	return mathbits.OnesCount64(uint64(l & other & countedBits))
+}
+
+func (l letters) len() int { return int(l >> letterBits) }
+
+// alike says whether two words can be as alike as 0.85 by Jaro and Winkler, as far as their letters go.
+func (l letters) alike(other letters) bool {
+	n := l.shared(other)
+	switch {
+	case n < 0:
+		return true
+	case n == 0:
+		return false
+	}
+	j := (float64(n)/float64(l.len()) + float64(n)/float64(other.len()) + 1) / 3
+	return j+0.4*(1-j) >= 0.85
 }
 
 // valueOf is what is compared of a value, and the text under which equal ones meet.
@@ -127,7 +240,7 @@ func valueOf(kind Kind, v string, read *table.Read, code uint32) (out value, key
 			return out, "", false
 		}
 		day := time.Unix(int64(math.Floor(read.At[code]))*86400, 0).UTC()
-		out = value{text: day.Format("20060102"), x: read.At[code], y4: int16(day.Year()), md: int16(day.Month())*100 + int16(day.Day())}
+		out = value{text: day.Format("20060102"), x: read.At[code]}
 		return out, out.text, true
 	case Text:
 		words := text.Words(v)
@@ -139,7 +252,7 @@ func valueOf(kind Kind, v string, read *table.Read, code uint32) (out value, key
 }
 
 // places reads coordinates out of two columns.
-func (a *attribute) places(t *table.Table, lat *table.Column, second string, start int, known map[string]uint32) {
+func (a *attribute) places(t *table.Table, lat *table.Column, second string, start int, known *table.DictBuilder) {
 	lon, _, _ := t.Column(second)
 	x, y := lat.Read(), lon.Read()
 	for row := range t.Rows() {
@@ -149,10 +262,8 @@ func (a *attribute) places(t *table.Table, lat *table.Column, second string, sta
 			continue
 		}
 		key := lat.Dict.Value(cx) + " " + lon.Dict.Value(cy)
-		code, ok := known[key]
-		if !ok {
-			code = uint32(len(a.values))
-			known[key] = code
+		code := known.Add(key)
+		if int(code) == len(a.values) {
 			a.values = append(a.values, value{x: x.At[cx], y: y.At[cy]})
 			a.rows = append(a.rows, 0)
 		}
@@ -164,15 +275,13 @@ func (a *attribute) places(t *table.Table, lat *table.Column, second string, sta
 
 // cutWords cuts texts into words and counts these.
 func (a *attribute) cutWords() {
-	known := map[string]int32{}
+	known := table.NewDictBuilder()
 	a.words = []word{}
 	for i := range a.values {
 		for w := range strings.FieldsSeq(a.values[i].text) {
-			at, ok := known[w]
-			if !ok {
-				at = int32(len(a.words))
-				known[w] = at
-				a.words = append(a.words, word{text: w})
+			at := int32(known.Add(w)) - 1
+			if int(at) == len(a.words) {
+				a.words = append(a.words, word{text: w, letters: lettersOf(w)})
 			}
 			if !slices.Contains(a.values[i].words, at) {
 				a.values[i].words = append(a.values[i].words, at)
@@ -230,20 +339,34 @@ const repeatWeighs = 0.3
 // weighWords gives each word its weight: the fewer values it stands in, the more.
 func (a *attribute) weighWords(repeated map[int32]bool) {
 	n := float64(len(a.values))
+	weights := make([]float32, len(a.words))
+	for i, w := range a.words {
+		weights[i] = float32(math.Log2(1 + n/float64(w.in)))
+		if repeated[int32(i)] {
+			weights[i] = -weights[i] // less, but where it is all there is
+		}
+		a.first = append(a.first, w.text[0])
+		a.letters = append(a.letters, w.letters)
+	}
+	a.ends = make([]uint32, len(a.values))
 	for i := range a.values {
 		v := &a.values[i]
-		sum := 0.0
+		sum, from := float32(0), len(a.flat)
 		for _, w := range v.words {
-			of := math.Log2(1 + n/float64(a.words[w].in))
-			if repeated[w] && len(v.words) > 1 {
-				of *= repeatWeighs
+			of := weights[w]
+			if of < 0 {
+				if of = -of; len(v.words) > 1 {
+					of *= repeatWeighs
+				}
 			}
-			v.weigh = append(v.weigh, float32(of))
+			a.flat, a.weigh = append(a.flat, w), append(a.weigh, of)
 			sum += of * of
 		}
-		for j := range v.weigh {
-			v.weigh[j] /= float32(math.Sqrt(sum))
+		scale := float32(1 / math.Sqrt(float64(sum)))
+		for j := from; j < len(a.flat); j++ {
+			a.weigh[j] *= scale
 		}
+		a.ends[i] = uint32(len(a.flat))
 		v.text = strings.ReplaceAll(v.text, " ", "")
 	}
 }

@@ -193,18 +193,23 @@ func (r *records) given(i, j int, across bool) (u []float64, n int) {
 	g := rand.New(rand.NewPCG(19, uint64(i*100+j)))
 	parent, child := r.attributes[j], r.attributes[i]
 	by := map[uint64][]uint32{}
-	key := r.partsOf(j)[0]
+	key := r.parts[j][0]
 	if parent.Kind == Coordinates {
-		key = r.partsOf(j)[1]
+		key = r.parts[j][1]
 	}
-	for _, rec := range r.sample() {
-		for _, k := range key.keys[parent.codes[rec]] {
+	type keyed struct {
+		key    uint64
+		record uint32
+	}
+	sample := r.sample()
+	for _, rec := range sample {
+		for _, k := range key.of(parent.codes[rec]) {
 			by[k] = append(by[k], rec)
 		}
 	}
 	all := make([]keyed, 0, len(by))
-	for _, rec := range r.sample() {
-		for _, k := range key.keys[parent.codes[rec]] {
+	for _, rec := range sample {
+		for _, k := range key.of(parent.codes[rec]) {
 			if len(by[k]) > 1 {
 				all = append(all, keyed{k, rec})
 			}
@@ -302,8 +307,9 @@ func (r *records) compareAll(candidates [][]uint64, w []Weights) (pairs []compar
 			for n, pair := range candidates[part] {
 				a, b := uint32(pair>>32), uint32(pair)
 				pattern, rare := uint64(0), 0.0
+				left, right := r.codes[int(a)*len(cs):], r.codes[int(b)*len(cs):]
 				for i, c := range cs {
-					x, y := c.codes[a], c.codes[b]
+					x, y := left[i], right[i]
 					l := c.level(x, y)
 					pattern |= uint64(l) << (4 * i)
 					if c.Kind == Text && l != missing && x != y {
