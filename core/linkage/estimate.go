@@ -72,6 +72,7 @@ func (r *records) estimate1(w []Weights, pairs []compared, patterns []uint64, ac
 			w[i].M[0] = max(w[i].M[0], unlikeM)
 			normalise(w[i].M)
 		}
+		changing(w, patterns, of)
 		if round > 3 && change < 0.002 {
 			break
 		}
@@ -89,6 +90,51 @@ func (r *records) estimate1(w []Weights, pairs []compared, patterns []uint64, ac
 	}
 	return prior, notes
 }
+
+// changing finds the attributes that change together among pairs that are one thing, and m of each given the other: of
+// expected links by pattern. Each has one parent before it in the list at most. Those that are unlike twice as often where another is are
+// taken, so that what happened once, such as a move, is not counted for every attribute that it changed.
+func changing(w []Weights, patterns []uint64, of []float64) {
+	for i := range w {
+		best := 2.0
+		w[i].With, w[i].with = "", -1
+		for j := range i {
+			unlike, like := make([]float64, len(w[i].M)), make([]float64, len(w[i].M))
+			var nUnlike, nLike float64
+			for p, pattern := range patterns {
+				l, k := uint8(pattern>>(4*i)&15), uint8(pattern>>(4*j)&15)
+				switch {
+				case l == missing || k == missing:
+				case k == 0:
+					unlike[l] += of[p]
+					nUnlike += of[p]
+				default:
+					like[l] += of[p]
+					nLike += of[p]
+				}
+			}
+			if nUnlike < leastUnlike || nLike < leastUnlike {
+				continue
+			}
+			all := (unlike[0] + like[0]) / (nUnlike + nLike)
+			if more := unlike[0] / nUnlike / max(all, 0.01); more > best {
+				best = more
+				for l := range unlike {
+					pseudo := 10.0
+					unlike[l] = (unlike[l] + pseudo*w[i].M[l]) / (nUnlike + pseudo)
+					like[l] = (like[l] + pseudo*w[i].M[l]) / (nLike + pseudo)
+				}
+				rising(unlike, w[i].U)
+				rising(like, w[i].U)
+				like[0] = max(like[0], unlikeM)
+				w[i].With, w[i].MUnlike, w[i].MLike, w[i].with = w[j].Attribute, unlike, like, j
+			}
+		}
+	}
+}
+
+// leastUnlike is how many expected links must be unlike on an attribute for something to be learned of others.
+const leastUnlike = 30
 
 // without takes the share of pairs that are one thing out of u as it was drawn.
 func (w *Weights) without(share float64) {

@@ -16,7 +16,14 @@ type Weights struct {
 	Given  string    `json:"given,omitempty" yaml:"given,omitempty"`
 	UGiven []float64 `json:"uGiven,omitempty" yaml:"uGiven,omitempty"`
 
+	// With names an attribute with which this one changes together where two records are one thing, such as the postcode of those who moved:
+	// MUnlike is m among pairs unlike on that one, MLike among the others.
+	With    string    `json:"with,omitempty" yaml:"with,omitempty"`
+	MUnlike []float64 `json:"mUnlike,omitempty" yaml:"mUnlike,omitempty"`
+	MLike   []float64 `json:"mLike,omitempty" yaml:"mLike,omitempty"`
+
 	given int       // its place, -1 for none
+	with  int       // place of With, -1 for none
 	drawn []float64 // u as it was drawn, pairs among them that are one thing
 	// nested says that the levels are distances.
 	nested bool
@@ -73,7 +80,7 @@ func (r *records) start(across bool) []Weights {
 				total++
 			}
 		}
-		w := Weights{Attribute: a.Name, M: append([]float64{}, startM[a.Kind]...), U: make([]float64, n), given: -1, nested: a.Kind == Coordinates}
+		w := Weights{Attribute: a.Name, M: append([]float64{}, startM[a.Kind]...), U: make([]float64, n), given: -1, with: -1, nested: a.Kind == Coordinates}
 		for l := range seen {
 			w.U[l] = (seen[l] + 0.5) / (total + 0.5*float64(n))
 		}
@@ -276,7 +283,17 @@ func weigh(w []Weights, kinds []Kind, pattern uint64) float64 {
 				}
 			}
 		}
-		sum += bits(w[i].M[l], u)
+		m := w[i].M[l]
+		if j := w[i].with; j >= 0 {
+			switch of := uint8(pattern >> (4 * j) & 15); {
+			case of == missing:
+			case of == 0:
+				m = w[i].MUnlike[l]
+			default:
+				m = w[i].MLike[l]
+			}
+		}
+		sum += bits(m, u)
 	}
 	return sum
 }
