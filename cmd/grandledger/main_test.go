@@ -5,6 +5,7 @@ import (
 	"context"
 	"encoding/csv"
 	"encoding/json"
+	"fmt"
 	"os"
 	"os/exec"
 	"path/filepath"
@@ -138,6 +139,50 @@ func TestCrosswalkFormats(t *testing.T) {
 	out, _, status := command(t, dir, "", "variants", "places.csv", "--column", "place", "--forms", "forms.csv", "--out", "-")
 	if status != 0 || !strings.Contains(out, "KB,Kestrel Bay,1,1,another form: “kb” for “kestrel bay”") {
 		t.Errorf("%d %s", status, out)
+	}
+}
+
+// Records of two files that are one thing, without a specification and with the one that was drafted; and how right it is.
+func TestLink(t *testing.T) {
+	dir := t.TempDir()
+	var left, right, truth strings.Builder
+	left.WriteString("id,vessel,harbour\n")
+	right.WriteString("id,boat,port\n")
+	truth.WriteString("left_id,right_id\n")
+	for i := range 200 {
+		name := fmt.Sprintf("%s %s%c", []string{"Silver", "Golden", "Little", "Grey", "Northern"}[i%5], []string{"petrel", "gannet", "skua", "heron"}[i/5%4], 'a'+i/20)
+		fmt.Fprintf(&left, "L%d,%s,Harbour %d\n", i, name, i%7)
+		fmt.Fprintf(&right, "R%d,%s,harbour %d\n", i, strings.ToUpper(name), i%7)
+		fmt.Fprintf(&truth, "L%d,R%d\n", i, i)
+	}
+	write1(t, dir, "left.csv", left.String())
+	write1(t, dir, "right.csv", right.String())
+	write1(t, dir, "truth.csv", truth.String())
+	out, said, status := command(t, dir, "", "link", "left.csv", "right.csv", "--out", "-", "--clusters", "clusters.csv", "--draft-spec", "spec.yaml", "--score", "truth.csv")
+	if status != 0 || !strings.HasPrefix(out, "left_file,left_row,right_file,right_row,weight,probability,verdict\nleft.csv,1,right.csv,1,") || !strings.Contains(said, "precision 1.0000, recall 1.0000, F1 1.0000 over 200 pairs") {
+		t.Errorf("status %d, said %s\n%.300s", status, said, out)
+	}
+	again, _, status := command(t, dir, "", "link", "left.csv", "right.csv", "--spec", "spec.yaml", "--out", "-")
+	if status != 0 || again != out {
+		t.Errorf("the drafted specification gives something else:\n%.300s", again)
+	}
+	if got, err := os.ReadFile(filepath.Join(dir, "clusters.csv")); err != nil || !strings.HasPrefix(string(got), "cluster,file,row\n1,left.csv,1\n1,right.csv,1\n2,") {
+		t.Errorf("%.200s (%v)", got, err)
+	}
+	write1(t, dir, "bad.yaml", "attributes: []\nsmell: strong\n")
+	for _, c := range []struct {
+		args   []string
+		status int
+		says   string
+	}{
+		{[]string{"link", "left.csv", "right.csv", "--spec", "bad.yaml", "--out", "x.csv"}, 1, "bad.yaml: it is no linkage specification"},
+		{[]string{"link", "left.csv"}, 2, "--out is needed"},
+		{[]string{"link", "left.csv", "--across", "--out", "x.csv"}, 1, "there is one table alone"},
+		{[]string{"link", "left.csv", "--within", "--across", "--out", "x.csv"}, 2, "not both"},
+	} {
+		if _, said, status := command(t, dir, "", c.args...); status != c.status || !strings.Contains(said, c.says) {
+			t.Errorf("%v: status %d, said %q", c.args, status, said)
+		}
 	}
 }
 

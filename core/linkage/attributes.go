@@ -80,6 +80,9 @@ func Propose(tables []*table.Table) ([]Attribute, error) {
 		out = append(out, Attribute{Name: p.columns[0].Name, Kind: kindOf(p.columns), Columns: names})
 	}
 	out = coordinates(all, out)
+	if len(out) == 0 && len(tables) == 1 {
+		return nil, problem.New("Give a table with columns that tell its records from one another", "there is nothing to compare: every column is an id, blank, or has one value (%s)", namesOf(tables))
+	}
 	if len(out) == 0 {
 		return nil, problem.New("Say which columns are the same with --spec, or look whether the right files were given", "the tables have no column in common: %s", namesOf(tables))
 	}

@@ -159,7 +159,7 @@ func (r *records) propose(across bool) []*Rule {
 	var all []costed
 	add := func(parts ...*part) {
 		rule := &Rule{parts: parts}
-		pairs := r.estimate(rule, sample, across) * scale * scale
+		pairs := r.estimate(rule, sample, across, scale)
 		if pairs > 0 && pairs <= float64(each) {
 			all = append(all, costed{rule, pairs})
 		}
@@ -179,7 +179,7 @@ func (r *records) propose(across bool) []*Rule {
 	rules := make([]*Rule, len(two))
 	side(len(two), func(i int) {
 		rules[i] = &Rule{parts: two[i][:]}
-		estimates[i] = r.estimate(rules[i], sample, across) * scale * scale
+		estimates[i] = r.estimate(rules[i], sample, across, scale)
 	})
 	for i, rule := range rules {
 		if estimates[i] > 0 && estimates[i] <= float64(each/2) {
@@ -347,11 +347,11 @@ func (r *records) pairsIn(block []uint32, across bool) int {
 	return all
 }
 
-// estimate counts the pairs a rule brings of some records.
-func (r *records) estimate(rule *Rule, of []uint32, across bool) float64 {
-	pairs := counted(of, func(i uint32, to func(uint64)) { r.each(rule, i, to) })
+// estimate is how many pairs a rule brings, from a sample of the records of which there are so many times more.
+func (r *records) estimate(rule *Rule, of []uint32, across bool, scale float64) float64 {
+	pairs := counted(of, scale, func(i uint32, to func(uint64)) { r.each(rule, i, to) })
 	if across { // without those within a table
-		pairs -= counted(of, func(i uint32, to func(uint64)) {
+		pairs -= counted(of, scale, func(i uint32, to func(uint64)) {
 			t := uint64(r.table(i)+1) * 0x9e3779b97f4a7c15
 			r.each(rule, i, func(key uint64) { to(mix(key ^ t)) })
 		})
@@ -359,14 +359,14 @@ func (r *records) estimate(rule *Rule, of []uint32, across bool) float64 {
 	return pairs
 }
 
-// counted is how many pairs share a key.
-func counted(of []uint32, keys func(i uint32, to func(uint64))) float64 {
+// counted is how many pairs share a key, as many as are compared of a block that is narrowed.
+func counted(of []uint32, scale float64, keys func(i uint32, to func(uint64))) float64 {
 	type slot struct {
 		key uint64
 		n   uint32
 	}
 	slots := make([]slot, 1<<bits64.Len(uint(2*len(of)+8)))
-	used, pairs := 0, 0.0
+	used := 0
 	for _, i := range of {
 		keys(i, func(key uint64) {
 			mask := uint64(len(slots) - 1)
@@ -378,7 +378,6 @@ func counted(of []uint32, keys func(i uint32, to func(uint64))) float64 {
 				used++
 				slots[at].key = key
 			}
-			pairs += float64(slots[at].n)
 			slots[at].n++
 			if used*4 > len(slots)*3 {
 				grown := make([]slot, 2*len(slots))
@@ -394,6 +393,17 @@ func counted(of []uint32, keys func(i uint32, to func(uint64))) float64 {
 				slots = grown
 			}
 		})
+	}
+	pairs := 0.0
+	for _, s := range slots {
+		if s.n > 1 {
+			n := float64(s.n)
+			all := n * (n - 1) / 2 * scale * scale
+			if all > maxBlock {
+				all = min(all, n*scale*window)
+			}
+			pairs += all
+		}
 	}
 	return pairs
 }

@@ -180,17 +180,19 @@ func (r *records) clusters(pairs []Pair) [][]Row {
 		if x == y {
 			continue
 		}
-		all, tied := 0, 0
-		for _, a := range of(x) {
-			for _, b := range of(y) {
-				all++
-				if known[uint64(min(a, b))<<32|uint64(max(a, b))] {
-					tied++
+		all := len(of(x)) * len(of(y))
+		if all <= lookedAt && !r.identical(l.a, l.b) {
+			tied := 0
+			for _, a := range of(x) {
+				for _, b := range of(y) {
+					if known[uint64(min(a, b))<<32|uint64(max(a, b))] {
+						tied++
+					}
 				}
 			}
-		}
-		if tied*3 < all && all <= 10_000 {
-			continue
+			if tied*3 < all {
+				continue
+			}
 		}
 		parent[y], parent[x] = x, x
 		members[x] = append(slices.Clone(of(x)), of(y)...)
@@ -209,6 +211,15 @@ func (r *records) clusters(pairs []Pair) [][]Row {
 		return cmp.Or(cmp.Compare(a[0].Table, b[0].Table), cmp.Compare(a[0].Row, b[0].Row))
 	})
 	return out
+}
+
+// lookedAt is how many pairs between two clusters are looked at; larger ones are one thing many times over.
+const lookedAt = 10_000
+
+// identical says whether two records have the same values throughout.
+func (r *records) identical(a, b uint32) bool {
+	k := len(r.attributes)
+	return slices.Equal(r.codes[int(a)*k:int(a)*k+k], r.codes[int(b)*k:int(b)*k+k])
 }
 
 // Odds turns bits into a probability.
