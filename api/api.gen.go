@@ -2147,6 +2147,9 @@ type GetSpellingsParams struct {
 	Kind   ColumnKind `form:"kind,omitempty" json:"kind,omitempty"`
 	Accept Rung       `form:"accept,omitempty" json:"accept,omitempty"`
 
+	// Crosswalk the crosswalk that is asked and that remembers; where none is named, that of the column's name
+	Crosswalk string `form:"crosswalk,omitempty" json:"crosswalk,omitempty"`
+
 	// Revision the revision to read; the table as it stands where not given
 	Revision AtRevision `form:"revision,omitempty" json:"revision,omitempty"`
 }
@@ -5371,6 +5374,14 @@ func (siw *ServerInterfaceWrapper) GetSpellings(c *gin.Context) {
 	err = runtime.BindQueryParameterWithOptions("form", true, false, "accept", c.Request.URL.Query(), &params.Accept, runtime.BindQueryParameterOptions{Type: "string", Format: ""})
 	if err != nil {
 		siw.ErrorHandler(c, fmt.Errorf("Invalid format for parameter accept: %w", err), http.StatusBadRequest)
+		return
+	}
+
+	// ------------- Optional query parameter "crosswalk" -------------
+
+	err = runtime.BindQueryParameterWithOptions("form", true, false, "crosswalk", c.Request.URL.Query(), &params.Crosswalk, runtime.BindQueryParameterOptions{Type: "string", Format: ""})
+	if err != nil {
+		siw.ErrorHandler(c, fmt.Errorf("Invalid format for parameter crosswalk: %w", err), http.StatusBadRequest)
 		return
 	}
 

@@ -95,6 +95,16 @@ func TestCrosswalk(t *testing.T) {
 	if fmt.Sprint(found.Groups) != "[{Gillnet  [{Gill net crosswalk}]} {Pot  [{pots forms}]} {Trawl  [{trawl crosswalk}]}]" {
 		t.Errorf("%+v", found.Groups)
 	}
+	// It applies to a column of another name as well.
+	other := c.bringIn("skerry", "tackle\nGN\nnets\n")
+	c.call("GET", fmt.Sprintf("/tables/%d/spellings?column=tackle&accept=crosswalk&crosswalk=gear", other), nil, &found)
+	if fmt.Sprint(found.Groups) != "[{Gillnet  [{GN crosswalk}]}]" {
+		t.Errorf("%+v", found.Groups)
+	}
+	c.post(other, "values", answer{"column": "tackle", "crosswalk": "gear", "changes": []answer{{"from": "GN", "to": "Gillnet"}}})
+	if w := c.walk("gear"); len(w.Uses) != 4 || w.Uses[3].Column != "tackle" {
+		t.Errorf("%+v", w.Uses)
+	}
 	// What was decided is undone singly.
 	if status := c.call("POST", "/books/1/crosswalks/gear/forget", answer{"value": "trawl"}, nil); status != 204 || len(c.walk("gear").Lines) != 2 {
 		t.Error(status, c.walk("gear").Lines)

@@ -1,6 +1,7 @@
 package server
 
 import (
+	"cmp"
 	"context"
 	"crypto/sha256"
 	"fmt"
@@ -11,8 +12,8 @@ import (
 	"grandledger/core/table"
 )
 
-// GetSpellings groups the values of a column. The crosswalk that is asked bears the
-// column's name, so tables with such a column share what was decided.
+// GetSpellings groups the values of a column. Where no crosswalk is named, the one that is asked bears the
+// column's name, so that tables with such a column share what was decided.
 func (s *Server) GetSpellings(ctx context.Context, r api.GetSpellingsRequestObject) (api.GetSpellingsResponseObject, error) {
 	t, err := s.store.Table(ctx, r.Table)
 	if err != nil {
@@ -26,7 +27,8 @@ func (s *Server) GetSpellings(ctx context.Context, r api.GetSpellingsRequestObje
 	if err != nil {
 		return nil, err
 	}
-	known, err := s.store.Decisions(ctx, t.BookID, c.Name)
+	crosswalk := cmp.Or(r.Params.Crosswalk, c.Name)
+	known, err := s.store.Decisions(ctx, t.BookID, crosswalk)
 	if err != nil {
 		return nil, err
 	}
@@ -36,7 +38,7 @@ func (s *Server) GetSpellings(ctx context.Context, r api.GetSpellingsRequestObje
 			accept = spelling.Rung(i)
 		}
 	}
-	out := api.GetSpellings200JSONResponse{Revision: l.Revision, Crosswalk: c.Name, Groups: []api.Group{}, Rungs: []api.RungTotal{}}
+	out := api.GetSpellings200JSONResponse{Revision: l.Revision, Crosswalk: crosswalk, Groups: []api.Group{}, Rungs: []api.RungTotal{}}
 	for _, n := range l.Table.Counts(c)[1:] {
 		if n > 0 {
 			out.Values++
@@ -46,7 +48,7 @@ func (s *Server) GetSpellings(ctx context.Context, r api.GetSpellingsRequestObje
 	if o.Forms, err = s.store.ShortForms(ctx, t.BookID); err != nil {
 		return nil, err
 	}
-	if standards, closed, err := s.store.Standards(ctx, t.BookID, c.Name); err != nil {
+	if standards, closed, err := s.store.Standards(ctx, t.BookID, crosswalk); err != nil {
 		return nil, err
 	} else if closed {
 		for _, v := range standards {

@@ -5,8 +5,10 @@ import (
 	"encoding/csv"
 	"fmt"
 	"io"
+	"maps"
 	"os"
 	"path/filepath"
+	"slices"
 	"strconv"
 	"strings"
 
@@ -20,7 +22,7 @@ import (
 )
 
 func linkCommand() *cobra.Command {
-	var specFile, draft, out, clusters, truth string
+	var specFile, draft, out, clusters, golden, truth string
 	var within, across, explain bool
 	c := &cobra.Command{
 		Use:   "link FILE [FILE...] --out pairs.csv",
@@ -34,10 +36,11 @@ func linkCommand() *cobra.Command {
 	f.BoolVar(&across, "across", false, "look across the files, each of which lists a thing once")
 	f.StringVar(&out, "out", "", "where the pairs go")
 	f.StringVar(&clusters, "clusters", "", "where the clusters go: cluster,file,row")
+	f.StringVar(&golden, "golden", "", "where the golden records go: one of each cluster, and of each record that is in none")
 	f.StringVar(&truth, "score", "", "a file with the columns left_id and right_id, by the files' id columns: say how right the links are")
 	f.BoolVar(&explain, "explain", false, "say the blocking rules and the weights")
 	c.RunE = work(func(cmd *cobra.Command, args []string) error {
-		if out == "" && clusters == "" && truth == "" && draft == "" {
+		if out == "" && clusters == "" && golden == "" && truth == "" && draft == "" {
 			return misuse("--out is needed")
 		}
 		if within && across {
@@ -67,6 +70,20 @@ func linkCommand() *cobra.Command {
 		r, err := linkage.Link(cmd.Context(), tables, spec)
 		if err != nil {
 			return err
+		}
+		if golden != "" {
+			made, conflicts, err := r.Golden(tables)
+			if err != nil {
+				return err
+			}
+			if err := writeTable(cmd.Context(), golden, made); err != nil {
+				return err
+			}
+			for _, name := range slices.Sorted(maps.Keys(conflicts)) {
+				if n := conflicts[name]; n > 0 {
+					cmd.PrintErrf("%s: the records of %s golden ones do not agree\n", name, text.Grouped(n))
+				}
+			}
 		}
 		return told(cmd, args, tables, r, out, clusters, draft, truth, explain)
 	})

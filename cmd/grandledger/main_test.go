@@ -169,6 +169,10 @@ func TestLink(t *testing.T) {
 	if got, err := os.ReadFile(filepath.Join(dir, "clusters.csv")); err != nil || !strings.HasPrefix(string(got), "cluster,file,row\n1,left.csv,1\n1,right.csv,1\n2,") {
 		t.Errorf("%.200s (%v)", got, err)
 	}
+	golden, _, status := command(t, dir, "", "link", "left.csv", "right.csv", "--golden", "-")
+	if lines := strings.Split(golden, "\n"); status != 0 || len(lines) != 202 || !strings.HasPrefix(lines[0], "cluster,records,vessel,harbour") && !strings.HasPrefix(lines[0], "cluster,records,harbour,vessel") || !strings.HasPrefix(lines[1], "1,2,") {
+		t.Errorf("status %d\n%.200s", status, golden)
+	}
 	write1(t, dir, "bad.yaml", "attributes: []\nsmell: strong\n")
 	for _, c := range []struct {
 		args   []string

@@ -7,6 +7,7 @@ import (
 	"slices"
 
 	"grandledger/core/problem"
+	"grandledger/core/survivorship"
 	"grandledger/core/table"
 )
 
@@ -30,6 +31,8 @@ type Spec struct {
 	Possible float64 `json:"possible" yaml:"possible"`
 	// Weights hold m and u of each attribute where they are set by hand; otherwise they are estimated.
 	Weights []Weights `json:"weights,omitempty" yaml:"weights,omitempty"`
+	// Survivorship says by attribute how a golden value is made; the most frequent one where it says nothing.
+	Survivorship map[string]survivorship.Rule `json:"survivorship,omitempty" yaml:"survivorship,omitempty"`
 }
 
 // Cuts that hold where none are given.

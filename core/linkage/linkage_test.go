@@ -11,6 +11,7 @@ import (
 	"testing"
 
 	"grandledger/core/coretest"
+	"grandledger/core/survivorship"
 	"grandledger/core/table"
 )
 
@@ -326,6 +327,54 @@ func TestPeopleWithoutASpec(t *testing.T) {
 	stop()
 	if _, err := Link(cut, []*table.Table{tab}, Spec{}); err == nil {
 		t.Error("it was not cancelled")
+	}
+}
+
+// Golden records: one for each cluster and each single record, as many records as there are, values by their rules.
+func TestGolden(t *testing.T) {
+	tab, _ := people(400)
+	res, err := Link(context.Background(), []*table.Table{tab}, Spec{})
+	if err != nil {
+		t.Fatal(err)
+	}
+	res.Spec.Survivorship = map[string]survivorship.Rule{"surname": survivorship.Longest}
+	golden, conflicts, err := res.Golden([]*table.Table{tab})
+	if err != nil {
+		t.Fatal(err)
+	}
+	inClusters := 0
+	for _, c := range res.Clusters {
+		inClusters += len(c)
+	}
+	if want := tab.Rows() - inClusters + len(res.Clusters); golden.Rows() != want {
+		t.Errorf("%d golden records, want %d", golden.Rows(), want)
+	}
+	records, _, _ := golden.Column("records")
+	sum := 0
+	for row := range golden.Rows() {
+		var n int
+		v, _ := records.Value(golden.BaseRow(row))
+		fmt.Sscan(v, &n)
+		sum += n
+	}
+	if sum != tab.Rows() {
+		t.Errorf("made of %d records, there are %d", sum, tab.Rows())
+	}
+	surname, _, _ := golden.Column("surname")
+	from, _, _ := tab.Column("surname")
+	for i, c := range res.Clusters[:50] {
+		longest := ""
+		for _, row := range c {
+			if v, _ := from.Value(tab.BaseRow(row.Row)); len(v) > len(longest) {
+				longest = v
+			}
+		}
+		if got, _ := surname.Value(golden.BaseRow(i)); got != longest {
+			t.Errorf("cluster %d: %q, the longest is %q", i+1, got, longest)
+		}
+	}
+	if conflicts["place"] == 0 || conflicts["place"] > len(res.Clusters) {
+		t.Errorf("%v", conflicts)
 	}
 }
 

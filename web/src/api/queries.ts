@@ -53,15 +53,16 @@ export function useSpellings(
   column: string,
   accept: Schemas["Rung"],
   kind: Schemas["ColumnKind"],
+  crosswalk: string,
 ) {
   return useQuery({
-    queryKey: ["spellings", table, revision, column, accept, kind],
+    queryKey: ["spellings", table, revision, column, accept, kind, crosswalk],
     enabled: revision !== undefined,
     placeholderData: keepPreviousData,
     queryFn: () =>
       ask(
         api.GET("/tables/{table}/spellings", {
-          params: { path: { table }, query: { column, accept, kind, revision } },
+          params: { path: { table }, query: { column, accept, kind, revision, crosswalk: crosswalk || undefined } },
         }),
       ),
   });

@@ -3392,6 +3392,8 @@ export interface operations {
                 /** @description what the values are, which decides the short forms that are known */
                 kind?: components["schemas"]["ColumnKind"];
                 accept?: components["schemas"]["Rung"];
+                /** @description the crosswalk that is asked and that remembers; where none is named, that of the column's name */
+                crosswalk?: string;
             };
             header?: never;
             path: {

@@ -33,7 +33,11 @@ export function Contents({ book }: { book: number }) {
             <span className="text-ink-2">{n(c.spellings)}</span>
           </NavLink>
         ))}
-        {data?.crosswalks.length === 0 && <Nothing>no crosswalk yet</Nothing>}
+        {data && (
+          <NavLink to={`/books/${book}/crosswalk`} className={`${entry} text-pencil!`} end>
+            Start a crosswalk…
+          </NavLink>
+        )}
       </Chapter>
       <Chapter number="III" name="Consolidated">
         {data?.consolidated.map((t) => (

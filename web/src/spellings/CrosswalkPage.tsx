@@ -14,15 +14,20 @@ import { useBook } from "../shell/useBook";
 import { CrosswalkFiles } from "./CrosswalkFiles";
 import { CrosswalkUses } from "./CrosswalkUses";
 import { StandardPage } from "./StandardPage";
+import { StartCrosswalk } from "./StartCrosswalk";
 import { standardsOf, type StandardLine } from "./standards";
 
 type View = "standards" | "tables";
 
 /** A crosswalk: its standard values with their variants, to be worked on as a list, and the tables it is for. */
 export function CrosswalkPage() {
-  const { book } = useBook();
   const [query] = useSearchParams();
-  const name = query.get("name") ?? "";
+  const name = query.get("name");
+  return name ? <Crosswalk key={name} name={name} /> : <StartCrosswalk />;
+}
+
+function Crosswalk({ name }: { name: string }) {
+  const { book } = useBook();
   const { data, error, isPending, dataUpdatedAt } = useCrosswalk(book, name);
   const edit = useCrosswalkEdit(book, name);
   const [view, setView] = useState<View>("standards");
@@ -90,7 +95,7 @@ export function CrosswalkPage() {
             </div>
           )}
           {edit.error && <ProblemNotice error={edit.error} />}
-          {data && view === "tables" && <CrosswalkUses book={book} uses={data.uses} />}
+          {data && view === "tables" && <CrosswalkUses book={book} name={name} uses={data.uses} />}
           {data && view === "standards" && data.standards.length === 0 && (
             <Empty>
               Nothing is decided yet. Open a column’s variant spellings, take what is right, and post; it is remembered

@@ -6,23 +6,31 @@ import { Value } from "../design/Value";
 import { count, n, share } from "../design/words";
 import { columnPath } from "../shell/useBook";
 
+interface Props {
+  book: number;
+  name: string;
+  uses: Schemas["CrosswalkUse"][];
+}
+
 /** The columns a crosswalk is for: how far it knows them, what it would change, and the values it has never seen. */
-export function CrosswalkUses({ book, uses }: { book: number; uses: Schemas["CrosswalkUse"][] }) {
+export function CrosswalkUses({ book, name, uses }: Props) {
   if (uses.length === 0) return <Empty>No table of the book has a column of this name.</Empty>;
   return (
     <ul aria-label="Tables it is for">
       {uses.map((u) => (
         <li key={`${u.table} ${u.column}`} className="border-b border-rule py-2.5">
-          <Use book={book} use={u} />
+          <Use book={book} name={name} use={u} />
         </li>
       ))}
     </ul>
   );
 }
 
-function Use({ book, use }: { book: number; use: Schemas["CrosswalkUse"] }) {
+function Use({ book, name, use }: { book: number; name: string; use: Schemas["CrosswalkUse"] }) {
   const k = use.coverage;
-  const spellings = columnPath(book, use.table, "spellings", use.column);
+  const spellings =
+    columnPath(book, use.table, "spellings", use.column) +
+    (use.column === name ? "" : `&crosswalk=${encodeURIComponent(name)}`);
   const earlier = use.deliveries.slice(0, -1);
   return (
     <>

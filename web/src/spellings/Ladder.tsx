@@ -1,5 +1,6 @@
 import { useState } from "react";
 import type { Rung, Schemas } from "../api/client";
+import { useContents } from "../api/queries";
 import { Button } from "../design/Button";
 import { Check, Segments, Select } from "../design/Field";
 import { count } from "../design/words";
@@ -9,12 +10,14 @@ import type { Order } from "./useGroupDecisions";
 
 interface Props {
   book: number;
+  column: string;
   data: Schemas["Spellings"];
   accept: Rung;
   onAccept: (rung: Rung) => void;
   kind: Schemas["ColumnKind"];
   onKind: (kind: Schemas["ColumnKind"]) => void;
   order: Order;
+  onCrosswalk: (name: string) => void;
   onOrder: (order: Order) => void;
   onlyNew: boolean;
   onOnlyNew: (only: boolean) => void;
@@ -38,6 +41,8 @@ const orders: { value: Order; name: string }[] = [
 /** How far down the ladder of evidence to accept and what each further rung adds; what the values are; what is listed first. */
 export function Ladder(p: Props) {
   const [forms, setForms] = useState(false);
+  const known = useContents(p.book).data?.crosswalks.map((c) => c.name) ?? [];
+  const crosswalks = [...new Set([p.data.crosswalk, p.column, ...known])];
   const total = p.data.rungs.find((r) => r.rung === p.accept);
   const before = p.data.rungs[p.data.rungs.findIndex((r) => r.rung === p.accept) - 1];
   return (
@@ -67,6 +72,18 @@ export function Ladder(p: Props) {
           onChange={(v) => p.onOrder(v as Order)}
           className="w-36"
         />
+        {crosswalks.length > 1 && (
+          <>
+            <span className="text-[12px] text-ink-2">Crosswalk</span>
+            <Select
+              label="Crosswalk that is asked and remembers"
+              value={p.data.crosswalk}
+              options={crosswalks.map((name) => ({ value: name, name }))}
+              onChange={p.onCrosswalk}
+              className="w-28"
+            />
+          </>
+        )}
         <Button kind="quiet" onClick={() => setForms(true)}>
           Short forms…
         </Button>

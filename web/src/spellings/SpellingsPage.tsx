@@ -30,7 +30,8 @@ export function SpellingsPage() {
   const [order, setOrder] = useState<Order>("rows");
   const [onlyNew, setOnlyNew] = useState(query.get("new") === "1");
   const [into, setInto] = useState(false);
-  const spellings = useSpellings(table, pinned.revision, column, accept, kind);
+  const [crosswalk, setCrosswalk] = useState(query.get("crosswalk") ?? "");
+  const spellings = useSpellings(table, pinned.revision, column, accept, kind, crosswalk);
   const { data } = spellings;
   const decisions = useGroupDecisions(data?.groups ?? [], order, onlyNew);
   const { groups, changes } = decisions;
@@ -84,6 +85,7 @@ export function SpellingsPage() {
     ArrowLeft: () => setMember(Math.max(member - 1, 0)),
     " ": () => group && decisions.take(group, !decisions.isTaken(group)),
     e: () => editor.current?.select(),
+    g: () => editor.current?.select(),
     a: () => keepApart(current),
     m: () => setMoving(current),
     r: () => setExamples(!examples),
@@ -106,6 +108,7 @@ export function SpellingsPage() {
                 [["Space"], "take or leave"],
                 [["D"], "next doubtful"],
                 [["E"], "edit"],
+                [["G"], "merge"],
                 [["←", "→"], "spelling"],
                 [["A"], "keep apart"],
                 [["M"], "move"],
@@ -127,8 +130,9 @@ export function SpellingsPage() {
           )}
           {data && (
             <Ladder
-              {...{ book, data, accept, kind, order, onlyNew }}
+              {...{ book, data, accept, kind, order, onlyNew, column }}
               onAccept={setAccept}
+              onCrosswalk={setCrosswalk}
               onKind={setKind}
               onOrder={setOrder}
               onOnlyNew={setOnlyNew}
@@ -141,7 +145,7 @@ export function SpellingsPage() {
           {data && groups.length === 0 && <NoGroups book={book} table={table} column={column} />}
           {groups.length > 0 && (
             <GroupList
-              name={[table, pinned.revision, column, accept, kind, order, onlyNew, spellings.dataUpdatedAt]}
+              name={[table, pinned.revision, column, accept, kind, crosswalk, order, onlyNew, spellings.dataUpdatedAt]}
               decisions={decisions}
               at={at}
               onChoose={move}
