@@ -33,6 +33,8 @@ type Spec struct {
 	Weights []Weights `json:"weights,omitempty" yaml:"weights,omitempty"`
 	// Survivorship says by attribute how a golden value is made; the most frequent one where it says nothing.
 	Survivorship map[string]survivorship.Rule `json:"survivorship,omitempty" yaml:"survivorship,omitempty"`
+	// Decisions hold whatever the weights say.
+	Decisions []Decision `json:"-" yaml:"-"`
 }
 
 // Cuts that hold where none are given.
@@ -48,6 +50,7 @@ type Pair struct {
 	Weight               float64 // bits
 	Probability          float64
 	Verdict              Verdict
+	Decided              bool // by somebody
 
 	a, b uint32
 }
@@ -65,6 +68,7 @@ type Result struct {
 	Notes    []string // what went otherwise than it should
 
 	records *records
+	started []float64 // u of equal values as it was drawn, by attribute
 }
 
 // Row is a row of one of the tables.
@@ -108,6 +112,9 @@ func Link(ctx context.Context, tables []*table.Table, spec Spec) (*Result, error
 	if len(w) == 0 {
 		w = r.start(across)
 	}
+	for i := range w {
+		out.started = append(out.started, w[i].U[len(w[i].U)-1])
+	}
 	pairs, patterns := r.compareAll(candidates, w)
 	out.Compared = len(pairs)
 	if err := ctx.Err(); err != nil {
@@ -115,30 +122,45 @@ func Link(ctx context.Context, tables []*table.Table, spec Spec) (*Result, error
 	}
 	out.Prior, out.Notes = r.estimate1(w, pairs, patterns, across)
 	out.Weights = w
-	r.decide(out, pairs, patterns, across)
+	r.decide(out, pairs, patterns, across, r.decided(tables, spec.Decisions))
 	return out, nil
 }
 
-// decide weighs all pairs, keeps links and those to review, and makes clusters.
-func (r *records) decide(out *Result, pairs []compared, patterns []uint64, across bool) {
+// decide weighs all pairs, keeps links and those to review, and makes clusters. What somebody decided holds: pairs that are the same
+// are links, wherever they came from, and those that are not are neither linked nor in one cluster.
+func (r *records) decide(out *Result, pairs []compared, patterns []uint64, across bool, by decided) {
 	kinds := r.kinds()
 	weights := make([]float64, len(patterns))
 	for i, p := range patterns {
 		weights[i] = weigh(out.Weights, kinds, p)
 	}
+	keep := func(a, b uint32, weight, p float64, verdict Verdict, somebody bool) {
+		x, y := r.row(a), r.row(b)
+		out.Pairs = append(out.Pairs, Pair{x.Table, x.Row, y.Table, y.Row, weight, p, verdict, somebody, a, b})
+	}
+	met := map[uint64]bool{}
 	r.probabilities(pairs, weights, out.Prior, across, func(i int, p float64) {
-		if p < out.Spec.Possible {
-			return
-		}
 		c := pairs[i]
-		verdict := Review
-		if p >= out.Spec.Link {
-			verdict = Linked
+		same, somebody := by[pairOf(c.a, c.b)]
+		switch weight := weights[c.pattern] + float64(c.rare); {
+		case somebody:
+			met[pairOf(c.a, c.b)] = true
+			if same {
+				keep(c.a, c.b, weight, 1, Linked, true)
+			}
+		case p >= out.Spec.Link:
+			keep(c.a, c.b, weight, p, Linked, false)
+		case p >= out.Spec.Possible:
+			keep(c.a, c.b, weight, p, Review, false)
 		}
-		a, b := r.row(c.a), r.row(c.b)
-		out.Pairs = append(out.Pairs, Pair{a.Table, a.Row, b.Table, b.Row, weights[c.pattern] + float64(c.rare), p, verdict, c.a, c.b})
 	})
-	out.Clusters = r.clusters(out.Pairs)
+	for pair, same := range by {
+		if same && !met[pair] {
+			keep(uint32(pair>>32), uint32(pair), 0, 1, Linked, true)
+		}
+	}
+	slices.SortFunc(out.Pairs, func(x, y Pair) int { return cmp.Or(cmp.Compare(x.a, y.a), cmp.Compare(x.b, y.b)) })
+	out.Clusters = r.clusters(out.Pairs, by)
 }
 
 func (r *records) row(i uint32) Row {
@@ -148,14 +170,19 @@ func (r *records) row(i uint32) Row {
 
 // clusters joins records that are linked, the strongest links first. A link whose clusters are not tied otherwise is
 // taken where the records at its ends are alike enough on the whole: no cluster rests on a chain of weak links.
-func (r *records) clusters(pairs []Pair) [][]Row {
+func (r *records) clusters(pairs []Pair, by decided) [][]Row {
 	links := []Pair{}
 	for _, p := range pairs {
 		if p.Verdict == Linked {
 			links = append(links, p)
 		}
 	}
-	slices.SortStableFunc(links, func(x, y Pair) int { return cmp.Compare(y.Weight, x.Weight) })
+	slices.SortStableFunc(links, func(x, y Pair) int {
+		if x.Decided != y.Decided { // first what somebody decided
+			return map[bool]int{true: -1, false: 1}[x.Decided]
+		}
+		return cmp.Compare(y.Weight, x.Weight)
+	})
 	parent := map[uint32]uint32{}
 	var root func(uint32) uint32
 	root = func(i uint32) uint32 {
@@ -176,24 +203,26 @@ func (r *records) clusters(pairs []Pair) [][]Row {
 	}
 	known := map[uint64]bool{}
 	for _, l := range links {
-		known[uint64(l.a)<<32|uint64(l.b)] = true
+		known[pairOf(l.a, l.b)] = true
 	}
 	for _, l := range links {
 		x, y := root(l.a), root(l.b)
 		if x == y {
 			continue
 		}
-		all := len(of(x)) * len(of(y))
-		if all <= lookedAt && !r.identical(l.a, l.b) {
-			tied := 0
+		if all := len(of(x)) * len(of(y)); all <= lookedAt {
+			tied, apart := 0, false
 			for _, a := range of(x) {
 				for _, b := range of(y) {
-					if known[uint64(min(a, b))<<32|uint64(max(a, b))] {
+					if known[pairOf(a, b)] {
 						tied++
+					}
+					if same, somebody := by[pairOf(a, b)]; somebody && !same {
+						apart = true
 					}
 				}
 			}
-			if tied*3 < all {
+			if apart || tied*3 < all && !l.Decided && !r.identical(l.a, l.b) {
 				continue
 			}
 		}

@@ -378,6 +378,56 @@ func TestGolden(t *testing.T) {
 	}
 }
 
+// What somebody decided holds: two records kept apart are in no cluster together, two held to be the same are linked though no rule
+// brings them together; and the findings of a pair add up to its weight.
+func TestDecisions(t *testing.T) {
+	tab, of := people(400)
+	tables := []*table.Table{tab}
+	res, err := Link(context.Background(), tables, Spec{})
+	if err != nil {
+		t.Fatal(err)
+	}
+	for _, p := range res.Pairs[:100] {
+		sum := 0.0
+		for _, f := range res.Findings(tables, p) {
+			sum += f.Bits
+		}
+		if math.Abs(sum-p.Weight) > 1e-3 {
+			t.Fatalf("the findings of %+v add up to %f", p, sum)
+		}
+	}
+	var first Pair
+	for _, p := range res.Pairs {
+		if p.Verdict == Linked {
+			first = p
+			break
+		}
+	}
+	other := tab.Rows() - 1
+	if of[other] == of[first.LeftRow] {
+		t.Fatal("choose another row")
+	}
+	spec := Spec{Decisions: []Decision{{Key(tab, first.LeftRow), Key(tab, first.RightRow), false}, {Key(tab, other), Key(tab, first.LeftRow), true}}}
+	again, err := Link(context.Background(), tables, spec)
+	if err != nil {
+		t.Fatal(err)
+	}
+	same := false
+	for _, c := range again.Clusters {
+		has := map[int]bool{}
+		for _, row := range c {
+			has[row.Row] = true
+		}
+		if has[first.LeftRow] && has[first.RightRow] {
+			t.Errorf("kept apart, and in one cluster: %v", c)
+		}
+		same = same || has[first.LeftRow] && has[other]
+	}
+	if !same {
+		t.Error("held to be the same, and in no cluster together")
+	}
+}
+
 // Two tables that call their columns otherwise; each thing stands once in each.
 func TestAcross(t *testing.T) {
 	left := [][]string{{"id", "name", "country"}}

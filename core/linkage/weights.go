@@ -270,32 +270,52 @@ func (r *records) given(i, j int, across bool) (u []float64, n int) {
 func weigh(w []Weights, kinds []Kind, pattern uint64) float64 {
 	sum := 0.0
 	for i := range w {
-		l := uint8(pattern >> (4 * i) & 15)
-		if l == missing {
-			continue
-		}
-		u := w[i].U[l]
-		if j := w[i].given; j >= 0 {
-			if of := uint8(pattern >> (4 * j) & 15); of != missing && of >= near(kinds[j]) {
-				u = max(u, w[i].UGiven[l])
-				if l < near(kinds[i]) {
-					u = w[i].UGiven[l]
-				}
-			}
-		}
-		m := w[i].M[l]
-		if j := w[i].with; j >= 0 {
-			switch of := uint8(pattern >> (4 * j) & 15); {
-			case of == missing:
-			case of == 0:
-				m = w[i].MUnlike[l]
-			default:
-				m = w[i].MLike[l]
-			}
-		}
-		sum += bits(m, u)
+		sum += bitsOf(w, kinds, pattern, i)
 	}
 	return sum
+}
+
+// bitsOf is what one attribute adds to the weight of a pattern.
+func bitsOf(w []Weights, kinds []Kind, pattern uint64, i int) float64 {
+	l := uint8(pattern >> (4 * i) & 15)
+	if l == missing {
+		return 0
+	}
+	u, m := w[i].U[l], w[i].M[l]
+	if j := w[i].given; j >= 0 {
+		if of := uint8(pattern >> (4 * j) & 15); of != missing && of >= near(kinds[j]) {
+			u = max(u, w[i].UGiven[l])
+			if l < near(kinds[i]) {
+				u = w[i].UGiven[l]
+			}
+		}
+	}
+	if j := w[i].with; j >= 0 {
+		switch of := uint8(pattern >> (4 * j) & 15); {
+		case of == missing:
+		case of == 0:
+			m = w[i].MUnlike[l]
+		default:
+			m = w[i].MLike[l]
+		}
+	}
+	return bits(m, u)
+}
+
+// rarity is the bits by which two values that agree to a level are nearer, or rarer, than those that agree to it are on average. u is that
+// of equal values as it was drawn.
+func (c *comparer) rarity(x, y uint32, level uint8, u float64) float64 {
+	switch {
+	case level == missing:
+		return 0
+	case c.Kind == Text && x != y:
+		return c.within(x, y) * fineBits
+	case x == y && c.Kind != Coordinates && c.Kind != Number:
+		// Bayes: of pairs that are two things a share as large as the value is frequent agrees on it.
+		of := float64(c.rows[x]) / float64(c.filled)
+		return min(max(math.Log2(u/of), -6), 6) * rareCounts
+	}
+	return 0
 }
 
 // compared is a candidate pair: its pattern among those that occur, and the bits by which its equal values are rarer than equal values
@@ -329,14 +349,7 @@ func (r *records) compareAll(candidates [][]uint64, w []Weights) (pairs []compar
 					x, y := left[i], right[i]
 					l := c.level(x, y)
 					pattern |= uint64(l) << (4 * i)
-					if c.Kind == Text && l != missing && x != y {
-						rare += c.within(x, y) * fineBits
-					}
-					if x == y && x != 0 && c.Kind != Coordinates && c.Kind != Number {
-						// Bayes: of pairs that are two things a share as large as the value is frequent agrees on it.
-						of := float64(c.rows[x]) / float64(c.filled)
-						rare += min(max(math.Log2(w[i].U[l]/of), -6), 6) * rareCounts
-					}
+					rare += c.rarity(x, y, l, w[i].U[len(w[i].U)-1])
 				}
 				at := starts[part] + n
 				pairs[at] = compared{a, b, 0, float32(rare)}
