@@ -532,6 +532,24 @@ func (e CrosswalkFileParamsFormat) Valid() bool {
 	}
 }
 
+// Defines values for GetLinkedPairsParamsWhich.
+const (
+	GetLinkedPairsParamsWhichLinks  GetLinkedPairsParamsWhich = "links"
+	GetLinkedPairsParamsWhichReview GetLinkedPairsParamsWhich = "review"
+)
+
+// Valid indicates whether the value is a known member of the GetLinkedPairsParamsWhich enum.
+func (e GetLinkedPairsParamsWhich) Valid() bool {
+	switch e {
+	case GetLinkedPairsParamsWhichLinks:
+		return true
+	case GetLinkedPairsParamsWhichReview:
+		return true
+	default:
+		return false
+	}
+}
+
 // Defines values for CompareTalliesParamsSide.
 const (
 	CompareTalliesParamsSideBoth  CompareTalliesParamsSide = "both"
@@ -742,6 +760,17 @@ type BesideUpload struct {
 	Upload int64 `json:"upload"`
 }
 
+// BlockingRule defines model for BlockingRule.
+type BlockingRule struct {
+	// Largest records of its largest block
+	Largest int `json:"largest"`
+
+	// Narrowed blocks of which only the nearest records were compared
+	Narrowed int    `json:"narrowed"`
+	Pairs    int    `json:"pairs"`
+	Words    string `json:"words"`
+}
+
 // Book defines model for Book.
 type Book struct {
 	Id   int64  `json:"id"`
@@ -858,6 +887,7 @@ type Contents struct {
 	Book         Book            `json:"book"`
 	Consolidated []Table         `json:"consolidated"`
 	Crosswalks   []CrosswalkLine `json:"crosswalks"`
+	Linkages     []LinkageLine   `json:"linkages"`
 	Tables       []Table         `json:"tables"`
 }
 
@@ -1095,6 +1125,16 @@ type FarOut = tally.FarOut
 // Fill defines model for Fill.
 type Fill = entry.Fill
 
+// Finding defines model for Finding.
+type Finding struct {
+	Attribute string   `json:"attribute"`
+	Bits      float64  `json:"bits"`
+	Left      []string `json:"left"`
+	Missing   bool     `json:"missing"`
+	Right     []string `json:"right"`
+	Words     string   `json:"words"`
+}
+
 // Fitted defines model for Fitted.
 type Fitted struct {
 	// Columns those it speaks of that no entry of it makes
@@ -1272,6 +1312,87 @@ type Known = crosswalk.Coverage
 
 // Line defines model for Line.
 type Line = tally.Line
+
+// Linkage defines model for Linkage.
+type Linkage struct {
+	Attributes []LinkedAttribute `json:"attributes"`
+	Clusters   int               `json:"clusters"`
+
+	// Compared pairs
+	Compared int `json:"compared"`
+
+	// Decided links that somebody decided
+	Decided int `json:"decided"`
+
+	// Golden records there would be
+	Golden int      `json:"golden"`
+	Id     int64    `json:"id"`
+	Links  int      `json:"links"`
+	Name   string   `json:"name"`
+	Notes  []string `json:"notes"`
+
+	// Possible pairs there are
+	Possible int `json:"possible"`
+	Records  int `json:"records"`
+
+	// Review pairs that wait to be looked at
+	Review int            `json:"review"`
+	Rules  []BlockingRule `json:"rules"`
+	Tables []LinkedTable  `json:"tables"`
+}
+
+// LinkageLine defines model for LinkageLine.
+type LinkageLine struct {
+	Id   int64  `json:"id"`
+	Name string `json:"name"`
+}
+
+// LinkedAttribute defines model for LinkedAttribute.
+type LinkedAttribute struct {
+	// Columns by table
+	Columns [][]string `json:"columns"`
+	Kind    string     `json:"kind"`
+
+	// Levels from the same to unlike
+	Levels []LinkedLevel `json:"levels"`
+	Name   string        `json:"name"`
+}
+
+// LinkedLevel defines model for LinkedLevel.
+type LinkedLevel struct {
+	Bits  float64 `json:"bits"`
+	M     float64 `json:"m"`
+	U     float64 `json:"u"`
+	Words string  `json:"words"`
+}
+
+// LinkedPair defines model for LinkedPair.
+type LinkedPair struct {
+	Decided     bool         `json:"decided"`
+	Findings    []Finding    `json:"findings"`
+	Left        LinkedRecord `json:"left"`
+	Probability float64      `json:"probability"`
+	Right       LinkedRecord `json:"right"`
+
+	// Weight bits
+	Weight float64 `json:"weight"`
+}
+
+// LinkedRecord defines model for LinkedRecord.
+type LinkedRecord struct {
+	// Key what it is known by in decisions
+	Key   string `json:"key"`
+	Name  string `json:"name"`
+	Row   int    `json:"row"`
+	Table int64  `json:"table"`
+}
+
+// LinkedTable defines model for LinkedTable.
+type LinkedTable struct {
+	Id   int64  `json:"id"`
+	Name string `json:"name"`
+	Rows int    `json:"rows"`
+}
 
 // Lived defines model for Lived.
 type Lived struct {
@@ -1759,6 +1880,9 @@ type CrosswalkName = string
 // Idempotency defines model for idempotency.
 type Idempotency = string
 
+// LinkageId defines model for linkageId.
+type LinkageId = int64
+
 // TableId defines model for tableId.
 type TableId = int64
 
@@ -1854,6 +1978,12 @@ type PostJoinParams struct {
 	IdempotencyKey Idempotency `json:"Idempotency-Key"`
 }
 
+// CreateLinkageJSONBody defines parameters for CreateLinkage.
+type CreateLinkageJSONBody struct {
+	Name   string  `json:"name"`
+	Tables []int64 `json:"tables"`
+}
+
 // ChoosePathJSONBody defines parameters for ChoosePath.
 type ChoosePathJSONBody struct {
 	Path string `json:"path"`
@@ -1863,6 +1993,33 @@ type ChoosePathJSONBody struct {
 type UploadParams struct {
 	Name string `form:"name" json:"name"`
 }
+
+// DecidePairJSONBody defines parameters for DecidePair.
+type DecidePairJSONBody struct {
+	A    string `json:"a"`
+	B    string `json:"b"`
+	Same *bool  `json:"same,omitempty"`
+}
+
+// DrawGoldenJSONBody defines parameters for DrawGolden.
+type DrawGoldenJSONBody struct {
+	Name string `json:"name"`
+}
+
+// DrawGoldenParams defines parameters for DrawGolden.
+type DrawGoldenParams struct {
+	IdempotencyKey Idempotency `json:"Idempotency-Key"`
+}
+
+// GetLinkedPairsParams defines parameters for GetLinkedPairs.
+type GetLinkedPairsParams struct {
+	Which GetLinkedPairsParamsWhich `form:"which,omitempty" json:"which,omitempty"`
+	From  int                       `form:"from,omitempty" json:"from,omitempty"`
+	Count int                       `form:"count,omitempty" json:"count,omitempty"`
+}
+
+// GetLinkedPairsParamsWhich defines parameters for GetLinkedPairs.
+type GetLinkedPairsParamsWhich string
 
 // GetAmendmentParams defines parameters for GetAmendment.
 type GetAmendmentParams struct {
@@ -2270,8 +2427,17 @@ type PostJoinJSONRequestBody = Join
 // DraftJoinJSONRequestBody defines body for DraftJoin for application/json ContentType.
 type DraftJoinJSONRequestBody = Join
 
+// CreateLinkageJSONRequestBody defines body for CreateLinkage for application/json ContentType.
+type CreateLinkageJSONRequestBody CreateLinkageJSONBody
+
 // ChoosePathJSONRequestBody defines body for ChoosePath for application/json ContentType.
 type ChoosePathJSONRequestBody ChoosePathJSONBody
+
+// DecidePairJSONRequestBody defines body for DecidePair for application/json ContentType.
+type DecidePairJSONRequestBody DecidePairJSONBody
+
+// DrawGoldenJSONRequestBody defines body for DrawGolden for application/json ContentType.
+type DrawGoldenJSONRequestBody DrawGoldenJSONBody
 
 // PostAmendmentJSONRequestBody defines body for PostAmendment for application/json ContentType.
 type PostAmendmentJSONRequestBody = AmendSteps
@@ -2404,6 +2570,9 @@ type ServerInterface interface {
 	// DraftJoin Coverage, result and what fails to match of a join, over all rows
 	// (POST /books/{book}/joins/draft)
 	DraftJoin(c *gin.Context, book BookId)
+	// CreateLinkage Open a linkage of one table or several
+	// (POST /books/{book}/linkages)
+	CreateLinkage(c *gin.Context, book BookId)
 	// ChoosePath Take a file on the server's own disk, inside the directories the operator allows
 	// (POST /books/{book}/paths)
 	ChoosePath(c *gin.Context, book BookId)
@@ -2419,6 +2588,18 @@ type ServerInterface interface {
 	// CancelJob Cancel a job; what it had not posted is as if it had never begun
 	// (POST /jobs/{job}/cancel)
 	CancelJob(c *gin.Context, job int64)
+	// GetLinkage How a linkage stands on its tables as they stand
+	// (GET /linkages/{linkage})
+	GetLinkage(c *gin.Context, linkage LinkageId)
+	// DecidePair Remember that two records are one thing or two; without a word of it, take that back
+	// (POST /linkages/{linkage}/decisions)
+	DecidePair(c *gin.Context, linkage LinkageId)
+	// DrawGolden Draw a consolidated table of the golden records
+	// (POST /linkages/{linkage}/golden)
+	DrawGolden(c *gin.Context, linkage LinkageId, params DrawGoldenParams)
+	// GetLinkedPairs A page of pairs, those nearest the cut first, with what each attribute finds
+	// (GET /linkages/{linkage}/pairs)
+	GetLinkedPairs(c *gin.Context, linkage LinkageId, params GetLinkedPairsParams)
 	// GetTable A table as it stands
 	// (GET /tables/{table})
 	GetTable(c *gin.Context, table TableId)
@@ -3475,6 +3656,31 @@ func (siw *ServerInterfaceWrapper) DraftJoin(c *gin.Context) {
 	siw.Handler.DraftJoin(c, book)
 }
 
+// CreateLinkage operation middleware
+func (siw *ServerInterfaceWrapper) CreateLinkage(c *gin.Context) {
+
+	var err error
+	_ = err
+
+	// ------------- Path parameter "book" -------------
+	var book BookId
+
+	err = runtime.BindStyledParameterWithOptions("simple", "book", c.Param("book"), &book, runtime.BindStyledParameterOptions{ParamLocation: runtime.ParamLocationPath, Explode: false, Required: true, Type: "integer", Format: "int64", ValueIsUnescaped: true})
+	if err != nil {
+		siw.ErrorHandler(c, fmt.Errorf("Invalid format for parameter book: %w", err), http.StatusBadRequest)
+		return
+	}
+
+	for _, middleware := range siw.HandlerMiddlewares {
+		middleware(c)
+		if c.IsAborted() {
+			return
+		}
+	}
+
+	siw.Handler.CreateLinkage(c, book)
+}
+
 // ChoosePath operation middleware
 func (siw *ServerInterfaceWrapper) ChoosePath(c *gin.Context) {
 
@@ -3597,6 +3803,160 @@ func (siw *ServerInterfaceWrapper) CancelJob(c *gin.Context) {
 	}
 
 	siw.Handler.CancelJob(c, job)
+}
+
+// GetLinkage operation middleware
+func (siw *ServerInterfaceWrapper) GetLinkage(c *gin.Context) {
+
+	var err error
+	_ = err
+
+	// ------------- Path parameter "linkage" -------------
+	var linkage LinkageId
+
+	err = runtime.BindStyledParameterWithOptions("simple", "linkage", c.Param("linkage"), &linkage, runtime.BindStyledParameterOptions{ParamLocation: runtime.ParamLocationPath, Explode: false, Required: true, Type: "integer", Format: "int64", ValueIsUnescaped: true})
+	if err != nil {
+		siw.ErrorHandler(c, fmt.Errorf("Invalid format for parameter linkage: %w", err), http.StatusBadRequest)
+		return
+	}
+
+	for _, middleware := range siw.HandlerMiddlewares {
+		middleware(c)
+		if c.IsAborted() {
+			return
+		}
+	}
+
+	siw.Handler.GetLinkage(c, linkage)
+}
+
+// DecidePair operation middleware
+func (siw *ServerInterfaceWrapper) DecidePair(c *gin.Context) {
+
+	var err error
+	_ = err
+
+	// ------------- Path parameter "linkage" -------------
+	var linkage LinkageId
+
+	err = runtime.BindStyledParameterWithOptions("simple", "linkage", c.Param("linkage"), &linkage, runtime.BindStyledParameterOptions{ParamLocation: runtime.ParamLocationPath, Explode: false, Required: true, Type: "integer", Format: "int64", ValueIsUnescaped: true})
+	if err != nil {
+		siw.ErrorHandler(c, fmt.Errorf("Invalid format for parameter linkage: %w", err), http.StatusBadRequest)
+		return
+	}
+
+	for _, middleware := range siw.HandlerMiddlewares {
+		middleware(c)
+		if c.IsAborted() {
+			return
+		}
+	}
+
+	siw.Handler.DecidePair(c, linkage)
+}
+
+// DrawGolden operation middleware
+func (siw *ServerInterfaceWrapper) DrawGolden(c *gin.Context) {
+
+	var err error
+	_ = err
+
+	// ------------- Path parameter "linkage" -------------
+	var linkage LinkageId
+
+	err = runtime.BindStyledParameterWithOptions("simple", "linkage", c.Param("linkage"), &linkage, runtime.BindStyledParameterOptions{ParamLocation: runtime.ParamLocationPath, Explode: false, Required: true, Type: "integer", Format: "int64", ValueIsUnescaped: true})
+	if err != nil {
+		siw.ErrorHandler(c, fmt.Errorf("Invalid format for parameter linkage: %w", err), http.StatusBadRequest)
+		return
+	}
+
+	// Parameter object where we will unmarshal all parameters from the context
+	var params DrawGoldenParams
+
+	headers := c.Request.Header
+
+	// ------------- Required header parameter "Idempotency-Key" -------------
+	if valueList, found := headers[http.CanonicalHeaderKey("Idempotency-Key")]; found {
+		var IdempotencyKey Idempotency
+		n := len(valueList)
+		if n != 1 {
+			siw.ErrorHandler(c, fmt.Errorf("Expected one value for Idempotency-Key, got %d", n), http.StatusBadRequest)
+			return
+		}
+
+		err = runtime.BindStyledParameterWithOptions("simple", "Idempotency-Key", valueList[0], &IdempotencyKey, runtime.BindStyledParameterOptions{ParamLocation: runtime.ParamLocationHeader, Explode: false, Required: true, Type: "string", Format: ""})
+		if err != nil {
+			siw.ErrorHandler(c, fmt.Errorf("Invalid format for parameter Idempotency-Key: %w", err), http.StatusBadRequest)
+			return
+		}
+
+		params.IdempotencyKey = IdempotencyKey
+
+	} else {
+		siw.ErrorHandler(c, fmt.Errorf("Header parameter Idempotency-Key is required, but not found"), http.StatusBadRequest)
+		return
+	}
+
+	for _, middleware := range siw.HandlerMiddlewares {
+		middleware(c)
+		if c.IsAborted() {
+			return
+		}
+	}
+
+	siw.Handler.DrawGolden(c, linkage, params)
+}
+
+// GetLinkedPairs operation middleware
+func (siw *ServerInterfaceWrapper) GetLinkedPairs(c *gin.Context) {
+
+	var err error
+	_ = err
+
+	// ------------- Path parameter "linkage" -------------
+	var linkage LinkageId
+
+	err = runtime.BindStyledParameterWithOptions("simple", "linkage", c.Param("linkage"), &linkage, runtime.BindStyledParameterOptions{ParamLocation: runtime.ParamLocationPath, Explode: false, Required: true, Type: "integer", Format: "int64", ValueIsUnescaped: true})
+	if err != nil {
+		siw.ErrorHandler(c, fmt.Errorf("Invalid format for parameter linkage: %w", err), http.StatusBadRequest)
+		return
+	}
+
+	// Parameter object where we will unmarshal all parameters from the context
+	var params GetLinkedPairsParams
+
+	// ------------- Optional query parameter "which" -------------
+
+	err = runtime.BindQueryParameterWithOptions("form", true, false, "which", c.Request.URL.Query(), &params.Which, runtime.BindQueryParameterOptions{Type: "string", Format: ""})
+	if err != nil {
+		siw.ErrorHandler(c, fmt.Errorf("Invalid format for parameter which: %w", err), http.StatusBadRequest)
+		return
+	}
+
+	// ------------- Optional query parameter "from" -------------
+
+	err = runtime.BindQueryParameterWithOptions("form", true, false, "from", c.Request.URL.Query(), &params.From, runtime.BindQueryParameterOptions{Type: "integer", Format: ""})
+	if err != nil {
+		siw.ErrorHandler(c, fmt.Errorf("Invalid format for parameter from: %w", err), http.StatusBadRequest)
+		return
+	}
+
+	// ------------- Optional query parameter "count" -------------
+
+	err = runtime.BindQueryParameterWithOptions("form", true, false, "count", c.Request.URL.Query(), &params.Count, runtime.BindQueryParameterOptions{Type: "integer", Format: ""})
+	if err != nil {
+		siw.ErrorHandler(c, fmt.Errorf("Invalid format for parameter count: %w", err), http.StatusBadRequest)
+		return
+	}
+
+	for _, middleware := range siw.HandlerMiddlewares {
+		middleware(c)
+		if c.IsAborted() {
+			return
+		}
+	}
+
+	siw.Handler.GetLinkedPairs(c, linkage, params)
 }
 
 // GetTable operation middleware
@@ -5934,6 +6294,11 @@ func RegisterHandlersWithOptions(router gin.IRouter, si ServerInterface, options
 	router.PUT(options.BaseURL+"/books/:book/forms", wrapper.SetForms)
 	router.POST(options.BaseURL+"/books/:book/crosswalks/:name/apart", wrapper.KeepApart)
 	router.POST(options.BaseURL+"/books/:book/crosswalks/:name/withdraw", wrapper.WithdrawApart)
+	router.POST(options.BaseURL+"/books/:book/linkages", wrapper.CreateLinkage)
+	router.GET(options.BaseURL+"/linkages/:linkage", wrapper.GetLinkage)
+	router.GET(options.BaseURL+"/linkages/:linkage/pairs", wrapper.GetLinkedPairs)
+	router.POST(options.BaseURL+"/linkages/:linkage/decisions", wrapper.DecidePair)
+	router.POST(options.BaseURL+"/linkages/:linkage/golden", wrapper.DrawGolden)
 	router.GET(options.BaseURL+"/books/:book/jobs", wrapper.ListJobs)
 	router.GET(options.BaseURL+"/jobs/:job", wrapper.GetJob)
 	router.POST(options.BaseURL+"/jobs/:job/cancel", wrapper.CancelJob)
@@ -6987,6 +7352,46 @@ func (response DraftJoindefaultApplicationProblemPlusJSONResponse) VisitDraftJoi
 	return err
 }
 
+type CreateLinkageRequestObject struct {
+	Book BookId `json:"book"`
+	Body *CreateLinkageJSONRequestBody
+}
+
+type CreateLinkageResponseObject interface {
+	VisitCreateLinkageResponse(w http.ResponseWriter) error
+}
+
+type CreateLinkage201JSONResponse LinkageLine
+
+func (response CreateLinkage201JSONResponse) VisitCreateLinkageResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/json")
+	w.WriteHeader(201)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
+type CreateLinkagedefaultApplicationProblemPlusJSONResponse struct {
+	Body       Problem
+	StatusCode int
+}
+
+func (response CreateLinkagedefaultApplicationProblemPlusJSONResponse) VisitCreateLinkageResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response.Body); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/problem+json")
+	w.WriteHeader(response.StatusCode)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
 type ChoosePathRequestObject struct {
 	Book BookId `json:"book"`
 	Body *ChoosePathJSONRequestBody
@@ -7185,6 +7590,163 @@ type CancelJobdefaultApplicationProblemPlusJSONResponse struct {
 }
 
 func (response CancelJobdefaultApplicationProblemPlusJSONResponse) VisitCancelJobResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response.Body); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/problem+json")
+	w.WriteHeader(response.StatusCode)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
+type GetLinkageRequestObject struct {
+	Linkage LinkageId `json:"linkage"`
+}
+
+type GetLinkageResponseObject interface {
+	VisitGetLinkageResponse(w http.ResponseWriter) error
+}
+
+type GetLinkage200JSONResponse Linkage
+
+func (response GetLinkage200JSONResponse) VisitGetLinkageResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/json")
+	w.WriteHeader(200)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
+type GetLinkagedefaultApplicationProblemPlusJSONResponse struct {
+	Body       Problem
+	StatusCode int
+}
+
+func (response GetLinkagedefaultApplicationProblemPlusJSONResponse) VisitGetLinkageResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response.Body); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/problem+json")
+	w.WriteHeader(response.StatusCode)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
+type DecidePairRequestObject struct {
+	Linkage LinkageId `json:"linkage"`
+	Body    *DecidePairJSONRequestBody
+}
+
+type DecidePairResponseObject interface {
+	VisitDecidePairResponse(w http.ResponseWriter) error
+}
+
+type DecidePair204Response struct {
+}
+
+func (response DecidePair204Response) VisitDecidePairResponse(w http.ResponseWriter) error {
+	w.WriteHeader(204)
+	return nil
+}
+
+type DecidePairdefaultApplicationProblemPlusJSONResponse struct {
+	Body       Problem
+	StatusCode int
+}
+
+func (response DecidePairdefaultApplicationProblemPlusJSONResponse) VisitDecidePairResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response.Body); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/problem+json")
+	w.WriteHeader(response.StatusCode)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
+type DrawGoldenRequestObject struct {
+	Linkage LinkageId `json:"linkage"`
+	Params  DrawGoldenParams
+	Body    *DrawGoldenJSONRequestBody
+}
+
+type DrawGoldenResponseObject interface {
+	VisitDrawGoldenResponse(w http.ResponseWriter) error
+}
+
+type DrawGolden201JSONResponse Table
+
+func (response DrawGolden201JSONResponse) VisitDrawGoldenResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/json")
+	w.WriteHeader(201)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
+type DrawGoldendefaultApplicationProblemPlusJSONResponse struct {
+	Body       Problem
+	StatusCode int
+}
+
+func (response DrawGoldendefaultApplicationProblemPlusJSONResponse) VisitDrawGoldenResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response.Body); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/problem+json")
+	w.WriteHeader(response.StatusCode)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
+type GetLinkedPairsRequestObject struct {
+	Linkage LinkageId `json:"linkage"`
+	Params  GetLinkedPairsParams
+}
+
+type GetLinkedPairsResponseObject interface {
+	VisitGetLinkedPairsResponse(w http.ResponseWriter) error
+}
+
+type GetLinkedPairs200JSONResponse struct {
+	Pairs []LinkedPair `json:"pairs"`
+	Total int          `json:"total"`
+}
+
+func (response GetLinkedPairs200JSONResponse) VisitGetLinkedPairsResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/json")
+	w.WriteHeader(200)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
+type GetLinkedPairsdefaultApplicationProblemPlusJSONResponse struct {
+	Body       Problem
+	StatusCode int
+}
+
+func (response GetLinkedPairsdefaultApplicationProblemPlusJSONResponse) VisitGetLinkedPairsResponse(w http.ResponseWriter) error {
 
 	var buf bytes.Buffer
 	if err := json.NewEncoder(&buf).Encode(response.Body); err != nil {
@@ -9232,6 +9794,9 @@ type StrictServerInterface interface {
 	// DraftJoin Coverage, result and what fails to match of a join, over all rows
 	// (POST /books/{book}/joins/draft)
 	DraftJoin(ctx context.Context, request DraftJoinRequestObject) (DraftJoinResponseObject, error)
+	// CreateLinkage Open a linkage of one table or several
+	// (POST /books/{book}/linkages)
+	CreateLinkage(ctx context.Context, request CreateLinkageRequestObject) (CreateLinkageResponseObject, error)
 	// ChoosePath Take a file on the server's own disk, inside the directories the operator allows
 	// (POST /books/{book}/paths)
 	ChoosePath(ctx context.Context, request ChoosePathRequestObject) (ChoosePathResponseObject, error)
@@ -9247,6 +9812,18 @@ type StrictServerInterface interface {
 	// CancelJob Cancel a job; what it had not posted is as if it had never begun
 	// (POST /jobs/{job}/cancel)
 	CancelJob(ctx context.Context, request CancelJobRequestObject) (CancelJobResponseObject, error)
+	// GetLinkage How a linkage stands on its tables as they stand
+	// (GET /linkages/{linkage})
+	GetLinkage(ctx context.Context, request GetLinkageRequestObject) (GetLinkageResponseObject, error)
+	// DecidePair Remember that two records are one thing or two; without a word of it, take that back
+	// (POST /linkages/{linkage}/decisions)
+	DecidePair(ctx context.Context, request DecidePairRequestObject) (DecidePairResponseObject, error)
+	// DrawGolden Draw a consolidated table of the golden records
+	// (POST /linkages/{linkage}/golden)
+	DrawGolden(ctx context.Context, request DrawGoldenRequestObject) (DrawGoldenResponseObject, error)
+	// GetLinkedPairs A page of pairs, those nearest the cut first, with what each attribute finds
+	// (GET /linkages/{linkage}/pairs)
+	GetLinkedPairs(ctx context.Context, request GetLinkedPairsRequestObject) (GetLinkedPairsResponseObject, error)
 	// GetTable A table as it stands
 	// (GET /tables/{table})
 	GetTable(ctx context.Context, request GetTableRequestObject) (GetTableResponseObject, error)
@@ -10494,6 +11071,50 @@ func (sh *strictHandler) DraftJoin(ctx *gin.Context, book BookId) {
 	}
 }
 
+// CreateLinkage operation middleware
+func (sh *strictHandler) CreateLinkage(ctx *gin.Context, book BookId) {
+	var request CreateLinkageRequestObject
+
+	request.Book = book
+
+	var body CreateLinkageJSONRequestBody
+	var err error
+	// A request validator built on kin-openapi's openapi3filter with
+	// KeepValidatedValue leaves the value it validated on the body. Bind
+	// that value, matching member names exactly, so the handler receives
+	// what was validated instead of a second, case-insensitive decode.
+	if vb, ok := ctx.Request.Body.(interface{ ValidatedValue() any }); !ok || runtime.BindJSONValue(vb.ValidatedValue(), &body) != nil {
+		err = ctx.ShouldBindJSON(&body)
+	} else if binding.Validator != nil {
+		// ShouldBindJSON runs the struct validator after decoding; keep that.
+		err = binding.Validator.ValidateStruct(&body)
+	}
+	if err != nil {
+		sh.options.RequestErrorHandlerFunc(ctx, err)
+		return
+	}
+	request.Body = &body
+
+	handler := func(ctx *gin.Context, request interface{}) (interface{}, error) {
+		return sh.ssi.CreateLinkage(ctx, request.(CreateLinkageRequestObject))
+	}
+	for _, middleware := range sh.middlewares {
+		handler = middleware(handler, "CreateLinkage")
+	}
+
+	response, err := handler(ctx, request)
+
+	if err != nil {
+		sh.options.HandlerErrorFunc(ctx, err)
+	} else if validResponse, ok := response.(CreateLinkageResponseObject); ok {
+		if err := validResponse.VisitCreateLinkageResponse(ctx.Writer); err != nil {
+			sh.options.ResponseErrorHandlerFunc(ctx, err)
+		}
+	} else if response != nil {
+		sh.options.ResponseErrorHandlerFunc(ctx, fmt.Errorf("unexpected response type: %T", response))
+	}
+}
+
 // ChoosePath operation middleware
 func (sh *strictHandler) ChoosePath(ctx *gin.Context, book BookId) {
 	var request ChoosePathRequestObject
@@ -10636,6 +11257,148 @@ func (sh *strictHandler) CancelJob(ctx *gin.Context, job int64) {
 		sh.options.HandlerErrorFunc(ctx, err)
 	} else if validResponse, ok := response.(CancelJobResponseObject); ok {
 		if err := validResponse.VisitCancelJobResponse(ctx.Writer); err != nil {
+			sh.options.ResponseErrorHandlerFunc(ctx, err)
+		}
+	} else if response != nil {
+		sh.options.ResponseErrorHandlerFunc(ctx, fmt.Errorf("unexpected response type: %T", response))
+	}
+}
+
+// GetLinkage operation middleware
+func (sh *strictHandler) GetLinkage(ctx *gin.Context, linkage LinkageId) {
+	var request GetLinkageRequestObject
+
+	request.Linkage = linkage
+
+	handler := func(ctx *gin.Context, request interface{}) (interface{}, error) {
+		return sh.ssi.GetLinkage(ctx, request.(GetLinkageRequestObject))
+	}
+	for _, middleware := range sh.middlewares {
+		handler = middleware(handler, "GetLinkage")
+	}
+
+	response, err := handler(ctx, request)
+
+	if err != nil {
+		sh.options.HandlerErrorFunc(ctx, err)
+	} else if validResponse, ok := response.(GetLinkageResponseObject); ok {
+		if err := validResponse.VisitGetLinkageResponse(ctx.Writer); err != nil {
+			sh.options.ResponseErrorHandlerFunc(ctx, err)
+		}
+	} else if response != nil {
+		sh.options.ResponseErrorHandlerFunc(ctx, fmt.Errorf("unexpected response type: %T", response))
+	}
+}
+
+// DecidePair operation middleware
+func (sh *strictHandler) DecidePair(ctx *gin.Context, linkage LinkageId) {
+	var request DecidePairRequestObject
+
+	request.Linkage = linkage
+
+	var body DecidePairJSONRequestBody
+	var err error
+	// A request validator built on kin-openapi's openapi3filter with
+	// KeepValidatedValue leaves the value it validated on the body. Bind
+	// that value, matching member names exactly, so the handler receives
+	// what was validated instead of a second, case-insensitive decode.
+	if vb, ok := ctx.Request.Body.(interface{ ValidatedValue() any }); !ok || runtime.BindJSONValue(vb.ValidatedValue(), &body) != nil {
+		err = ctx.ShouldBindJSON(&body)
+	} else if binding.Validator != nil {
+		// ShouldBindJSON runs the struct validator after decoding; keep that.
+		err = binding.Validator.ValidateStruct(&body)
+	}
+	if err != nil {
+		sh.options.RequestErrorHandlerFunc(ctx, err)
+		return
+	}
+	request.Body = &body
+
+	handler := func(ctx *gin.Context, request interface{}) (interface{}, error) {
+		return sh.ssi.DecidePair(ctx, request.(DecidePairRequestObject))
+	}
+	for _, middleware := range sh.middlewares {
+		handler = middleware(handler, "DecidePair")
+	}
+
+	response, err := handler(ctx, request)
+
+	if err != nil {
+		sh.options.HandlerErrorFunc(ctx, err)
+	} else if validResponse, ok := response.(DecidePairResponseObject); ok {
+		if err := validResponse.VisitDecidePairResponse(ctx.Writer); err != nil {
+			sh.options.ResponseErrorHandlerFunc(ctx, err)
+		}
+	} else if response != nil {
+		sh.options.ResponseErrorHandlerFunc(ctx, fmt.Errorf("unexpected response type: %T", response))
+	}
+}
+
+// DrawGolden operation middleware
+func (sh *strictHandler) DrawGolden(ctx *gin.Context, linkage LinkageId, params DrawGoldenParams) {
+	var request DrawGoldenRequestObject
+
+	request.Linkage = linkage
+	request.Params = params
+
+	var body DrawGoldenJSONRequestBody
+	var err error
+	// A request validator built on kin-openapi's openapi3filter with
+	// KeepValidatedValue leaves the value it validated on the body. Bind
+	// that value, matching member names exactly, so the handler receives
+	// what was validated instead of a second, case-insensitive decode.
+	if vb, ok := ctx.Request.Body.(interface{ ValidatedValue() any }); !ok || runtime.BindJSONValue(vb.ValidatedValue(), &body) != nil {
+		err = ctx.ShouldBindJSON(&body)
+	} else if binding.Validator != nil {
+		// ShouldBindJSON runs the struct validator after decoding; keep that.
+		err = binding.Validator.ValidateStruct(&body)
+	}
+	if err != nil {
+		sh.options.RequestErrorHandlerFunc(ctx, err)
+		return
+	}
+	request.Body = &body
+
+	handler := func(ctx *gin.Context, request interface{}) (interface{}, error) {
+		return sh.ssi.DrawGolden(ctx, request.(DrawGoldenRequestObject))
+	}
+	for _, middleware := range sh.middlewares {
+		handler = middleware(handler, "DrawGolden")
+	}
+
+	response, err := handler(ctx, request)
+
+	if err != nil {
+		sh.options.HandlerErrorFunc(ctx, err)
+	} else if validResponse, ok := response.(DrawGoldenResponseObject); ok {
+		if err := validResponse.VisitDrawGoldenResponse(ctx.Writer); err != nil {
+			sh.options.ResponseErrorHandlerFunc(ctx, err)
+		}
+	} else if response != nil {
+		sh.options.ResponseErrorHandlerFunc(ctx, fmt.Errorf("unexpected response type: %T", response))
+	}
+}
+
+// GetLinkedPairs operation middleware
+func (sh *strictHandler) GetLinkedPairs(ctx *gin.Context, linkage LinkageId, params GetLinkedPairsParams) {
+	var request GetLinkedPairsRequestObject
+
+	request.Linkage = linkage
+	request.Params = params
+
+	handler := func(ctx *gin.Context, request interface{}) (interface{}, error) {
+		return sh.ssi.GetLinkedPairs(ctx, request.(GetLinkedPairsRequestObject))
+	}
+	for _, middleware := range sh.middlewares {
+		handler = middleware(handler, "GetLinkedPairs")
+	}
+
+	response, err := handler(ctx, request)
+
+	if err != nil {
+		sh.options.HandlerErrorFunc(ctx, err)
+	} else if validResponse, ok := response.(GetLinkedPairsResponseObject); ok {
+		if err := validResponse.VisitGetLinkedPairsResponse(ctx.Writer); err != nil {
 			sh.options.ResponseErrorHandlerFunc(ctx, err)
 		}
 	} else if response != nil {

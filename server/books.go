@@ -40,7 +40,11 @@ func (s *Server) GetContents(ctx context.Context, r api.GetContentsRequestObject
 	if err != nil {
 		return nil, err
 	}
-	out := api.GetContents200JSONResponse{Book: api.Book{Id: b.ID, Name: b.Name},
+	linkages, err := s.store.Linkages(ctx, r.Book)
+	if err != nil {
+		return nil, err
+	}
+	out := api.GetContents200JSONResponse{Linkages: []api.LinkageLine{}, Book: api.Book{Id: b.ID, Name: b.Name},
 		Tables: []api.Table{}, Consolidated: []api.Table{}, Crosswalks: []api.CrosswalkLine{}}
 	for _, t := range tables {
 		if t.Consolidated {
@@ -51,6 +55,9 @@ func (s *Server) GetContents(ctx context.Context, r api.GetContentsRequestObject
 	}
 	for _, w := range walks {
 		out.Crosswalks = append(out.Crosswalks, api.CrosswalkLine(w))
+	}
+	for _, l := range linkages {
+		out.Linkages = append(out.Linkages, api.LinkageLine{Id: l.ID, Name: l.Name})
 	}
 	return out, nil
 }

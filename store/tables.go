@@ -102,7 +102,7 @@ type Opening struct {
 	Book         int64
 	Name         string
 	Consolidated bool
-	Kind         string // "bring-in" or "join"
+	Kind         string // "bring-in", "join" or "golden"
 	Words        string
 	Params       any
 	Balance      entry.Balance

@@ -123,3 +123,20 @@ func (c *column) named(words ...string) bool {
 	}
 	return false
 }
+
+// LevelWords says what a level of a kind means.
+func LevelWords(k Kind, level int) string {
+	if level == missing {
+		return "one is blank"
+	}
+	return map[Kind][]string{
+		Text:        {"unlike", "little alike", "somewhat alike", "alike", "much alike", "nearly the same", "the same"},
+		Word:        {"unlike", "alike", "a slip apart", "the same"},
+		Code:        {"unlike", "the same beginning", "a slip apart", "the same"},
+		Date:        {"unlike", "the same year", "a digit or day and month swapped", "the same"},
+		Number:      {"unlike", "within 20 %", "within 5 %", "within 1 %", "the same"},
+		Coordinates: {"far apart", "within 50 km", "within 10 km", "within 3 km", "within 1 km", "within 300 m"},
+		Country:     {"another country", "the same country"},
+		Category:    {"another", "the same"},
+	}[k][level]
+}

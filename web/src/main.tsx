@@ -7,6 +7,8 @@ import { JoinPage } from "./consolidated/JoinPage";
 import "./index.css";
 import { FirstBook } from "./shell/FirstBook";
 import { Shell } from "./shell/Shell";
+import { LinkagePage } from "./linkage/LinkagePage";
+import { StartLinkage } from "./linkage/StartLinkage";
 import { CrosswalkPage } from "./spellings/CrosswalkPage";
 import { SpellingsPage } from "./spellings/SpellingsPage";
 import { AmendPage } from "./tables/AmendPage";
@@ -52,6 +54,8 @@ const router = createBrowserRouter([
       { path: "uploads/:uploads", element: <BringInPage /> },
       { path: "join", element: <JoinPage /> },
       { path: "crosswalk", element: <CrosswalkPage /> },
+      { path: "linkages/new", element: <StartLinkage /> },
+      { path: "linkages/:linkage", element: <LinkagePage /> },
       { path: "tables/:table", element: <RegisterPage /> },
       { path: "tables/:table/cross", element: <CrossPage /> },
       { path: "tables/:table/conditions", element: <ConditionsPage /> },

@@ -1276,6 +1276,101 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/books/{book}/linkages": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                book: components["parameters"]["bookId"];
+            };
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Open a linkage of one table or several */
+        post: operations["createLinkage"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/linkages/{linkage}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                linkage: components["parameters"]["linkageId"];
+            };
+            cookie?: never;
+        };
+        /** How a linkage stands on its tables as they stand */
+        get: operations["getLinkage"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/linkages/{linkage}/pairs": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                linkage: components["parameters"]["linkageId"];
+            };
+            cookie?: never;
+        };
+        /** A page of pairs, those nearest the cut first, with what each attribute finds */
+        get: operations["getLinkedPairs"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/linkages/{linkage}/decisions": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                linkage: components["parameters"]["linkageId"];
+            };
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Remember that two records are one thing or two; without a word of it, take that back */
+        post: operations["decidePair"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/linkages/{linkage}/golden": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                linkage: components["parameters"]["linkageId"];
+            };
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Draw a consolidated table of the golden records */
+        post: operations["drawGolden"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/books/{book}/jobs": {
         parameters: {
             query?: never;
@@ -1377,6 +1472,7 @@ export interface components {
             tables: components["schemas"]["Table"][];
             consolidated: components["schemas"]["Table"][];
             crosswalks: components["schemas"]["CrosswalkLine"][];
+            linkages: components["schemas"]["LinkageLine"][];
         };
         CrosswalkLine: {
             name: string;
@@ -2600,6 +2696,94 @@ export interface components {
             rows: number;
             near?: string[];
         };
+        LinkageLine: {
+            /** Format: int64 */
+            id: number;
+            name: string;
+        };
+        LinkedTable: {
+            /** Format: int64 */
+            id: number;
+            name: string;
+            rows: number;
+        };
+        BlockingRule: {
+            words: string;
+            pairs: number;
+            /** @description records of its largest block */
+            largest: number;
+            /** @description blocks of which only the nearest records were compared */
+            narrowed: number;
+        };
+        LinkedLevel: {
+            words: string;
+            /** Format: double */
+            m: number;
+            /** Format: double */
+            u: number;
+            /** Format: double */
+            bits: number;
+        };
+        LinkedAttribute: {
+            name: string;
+            kind: string;
+            /** @description by table */
+            columns: string[][];
+            /** @description from the same to unlike */
+            levels: components["schemas"]["LinkedLevel"][];
+        };
+        Linkage: {
+            /** Format: int64 */
+            id: number;
+            name: string;
+            tables: components["schemas"]["LinkedTable"][];
+            records: number;
+            /** @description pairs */
+            compared: number;
+            /** @description pairs there are */
+            possible: number;
+            links: number;
+            /** @description pairs that wait to be looked at */
+            review: number;
+            /** @description links that somebody decided */
+            decided: number;
+            clusters: number;
+            /** @description records there would be */
+            golden: number;
+            rules: components["schemas"]["BlockingRule"][];
+            attributes: components["schemas"]["LinkedAttribute"][];
+            notes: string[];
+        };
+        LinkedRecord: {
+            /** Format: int64 */
+            table: number;
+            name: string;
+            row: number;
+            /** @description what it is known by in decisions */
+            key: string;
+        };
+        Finding: {
+            attribute: string;
+            left: string[];
+            right: string[];
+            missing: boolean;
+            words: string;
+            /** Format: double */
+            bits: number;
+        };
+        LinkedPair: {
+            left: components["schemas"]["LinkedRecord"];
+            right: components["schemas"]["LinkedRecord"];
+            /**
+             * Format: double
+             * @description bits
+             */
+            weight: number;
+            /** Format: double */
+            probability: number;
+            decided: boolean;
+            findings: components["schemas"]["Finding"][];
+        };
         ShortForms: {
             /** @description what each word or value stands for */
             forms: {
@@ -2723,6 +2907,7 @@ export interface components {
     parameters: {
         bookId: number;
         tableId: number;
+        linkageId: number;
         crosswalkName: string;
         /** @description a condition, as JSON; only rows that hold it */
         where: string;
@@ -4869,6 +5054,149 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content?: never;
+            };
+            default: components["responses"]["Problem"];
+        };
+    };
+    createLinkage: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                book: components["parameters"]["bookId"];
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": {
+                    name: string;
+                    tables: number[];
+                };
+            };
+        };
+        responses: {
+            /** @description Opened */
+            201: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["LinkageLine"];
+                };
+            };
+            default: components["responses"]["Problem"];
+        };
+    };
+    getLinkage: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                linkage: components["parameters"]["linkageId"];
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Linkage"];
+                };
+            };
+            default: components["responses"]["Problem"];
+        };
+    };
+    getLinkedPairs: {
+        parameters: {
+            query?: {
+                which?: "review" | "links";
+                from?: number;
+                count?: number;
+            };
+            header?: never;
+            path: {
+                linkage: components["parameters"]["linkageId"];
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": {
+                        total: number;
+                        pairs: components["schemas"]["LinkedPair"][];
+                    };
+                };
+            };
+            default: components["responses"]["Problem"];
+        };
+    };
+    decidePair: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                linkage: components["parameters"]["linkageId"];
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": {
+                    a: string;
+                    b: string;
+                    same?: boolean;
+                };
+            };
+        };
+        responses: {
+            /** @description Remembered */
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            default: components["responses"]["Problem"];
+        };
+    };
+    drawGolden: {
+        parameters: {
+            query?: never;
+            header: {
+                "Idempotency-Key": components["parameters"]["idempotency"];
+            };
+            path: {
+                linkage: components["parameters"]["linkageId"];
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": {
+                    name: string;
+                };
+            };
+        };
+        responses: {
+            /** @description Drawn */
+            201: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Table"];
+                };
             };
             default: components["responses"]["Problem"];
         };

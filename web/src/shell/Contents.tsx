@@ -39,7 +39,21 @@ export function Contents({ book }: { book: number }) {
           </NavLink>
         )}
       </Chapter>
-      <Chapter number="III" name="Consolidated">
+      <Chapter number="III" name="Linkage">
+        {data?.linkages.map((l) => (
+          <NavLink key={l.id} to={`/books/${book}/linkages/${l.id}`} className={current} title={l.name}>
+            <span className="line-clamp-2 min-w-0 break-words">{l.name}</span>
+          </NavLink>
+        ))}
+        {data && data.tables.length > 0 ? (
+          <NavLink to={`/books/${book}/linkages/new`} className={`${entry} text-pencil!`}>
+            Link records…
+          </NavLink>
+        ) : (
+          <Nothing>needs a table</Nothing>
+        )}
+      </Chapter>
+      <Chapter number="IV" name="Consolidated">
         {data?.consolidated.map((t) => (
           <NavLink key={t.id} to={`/books/${book}/tables/${t.id}`} className={current} title={t.name}>
             <span className="line-clamp-2 min-w-0 break-words">{t.name}</span>

@@ -1,0 +1,68 @@
+import type { Schemas } from "../api/client";
+import { Button } from "../design/Button";
+import { Value } from "../design/Value";
+import { n } from "../design/words";
+
+type Pair = Schemas["LinkedPair"];
+
+interface Props {
+  pairs: Pair[];
+  total: number;
+  from: number;
+  shown: number;
+  at: number;
+  onChoose: (at: number) => void;
+  onFrom: (from: number) => void;
+}
+
+/** What a record is called in a list: the value that tells most, which is the first with words in it. */
+const called = (p: Pair, side: "left" | "right") =>
+  p.findings.map((f) => f[side].join(", ")).find((v) => /\p{L}{2}/u.test(v)) ?? p.findings[0]?.[side].join(", ") ?? "";
+
+/** Pairs, those nearest the cut first, a page at a time. */
+export function PairList(p: Props) {
+  return (
+    <>
+      <table className="mt-2 w-full table-fixed">
+        <thead>
+          <tr className="border-b border-ink text-[12px] text-ink-2">
+            <th className="py-1 text-left font-normal">Record</th>
+            <th className="text-left font-normal">Record</th>
+            <th className="w-[64px] text-right font-normal">Bits</th>
+            <th className="w-[84px] text-right font-normal">Probability</th>
+          </tr>
+        </thead>
+        <tbody>
+          {p.pairs.map((pair, i) => (
+            <tr
+              key={`${pair.left.table} ${pair.left.row} ${pair.right.table} ${pair.right.row}`}
+              className={`h-[27px] cursor-pointer border-b border-rule-2 ${i === p.at ? "bg-pencil-bg" : "hover:bg-paper-2"}`}
+              aria-selected={i === p.at}
+              onClick={() => p.onChoose(i)}
+            >
+              <td className="truncate pr-3">
+                <Value value={called(pair, "left")} />
+              </td>
+              <td className="truncate pr-3">
+                <Value value={called(pair, "right")} />
+              </td>
+              <td className="text-right">{pair.weight.toFixed(1)}</td>
+              <td className="text-right">{pair.decided ? "decided" : `${(100 * pair.probability).toFixed(0)}%`}</td>
+            </tr>
+          ))}
+        </tbody>
+      </table>
+      {p.total > p.shown && (
+        <p className="flex items-center gap-2 pt-1.5 text-[12px] text-ink-2">
+          {n(p.from + 1)} to {n(Math.min(p.from + p.shown, p.total))} of {n(p.total)}
+          <Button kind="small" disabled={p.from === 0} onClick={() => p.onFrom(Math.max(0, p.from - p.shown))}>
+            Before
+          </Button>
+          <Button kind="small" disabled={p.from + p.shown >= p.total} onClick={() => p.onFrom(p.from + p.shown)}>
+            Next
+          </Button>
+        </p>
+      )}
+    </>
+  );
+}
