@@ -11,6 +11,7 @@ import (
 
 	"grandledger/core/compare"
 	"grandledger/core/condition"
+	"grandledger/core/crosswalk"
 	"grandledger/core/duplicate"
 	"grandledger/core/entry"
 	"grandledger/core/join"
@@ -44,6 +45,7 @@ func TestSchemasAreTheCoresTypes(t *testing.T) {
 		"Beside": entry.Beside{}, "BesideColumn": entry.BesideColumn{}, "Reading": reading.Reading{}, "ReadingChoice": reading.Choice{},
 		"ReadingAsk": reading.Ask{}, "ReadingProposal": reading.Proposal{}, "Balance": entry.Balance{}, "ColumnEffect": entry.ColumnEffect{}, "Pair": entry.Pair{},
 		"On": join.On{}, "Bring": join.Bring{}, "Coverage": join.Coverage{}, "Unmatched": join.Unmatched{},
+		"UnknownValue": crosswalk.Unknown{}, "Known": crosswalk.Coverage{}, "CrosswalkConflict": crosswalk.Conflict{}, "StandardValue": crosswalk.Standard{}, "CrosswalkPair": crosswalk.Line{},
 	}
 	raw, err := os.ReadFile("openapi.yaml")
 	if err != nil {
@@ -115,7 +117,7 @@ func TestCoreStandsAlone(t *testing.T) {
 	})
 	for room, may := range map[string][]string{
 		"../formats": {"grandledger/core/", "grandledger/formats/"}, "../store": {"grandledger/core/", "grandledger/store"},
-		"../jobs": {"grandledger/core/", "grandledger/store", "grandledger/formats"}, "../procedure": {"grandledger/core/", "grandledger/formats"},
+		"../jobs": {"grandledger/core/", "grandledger/store", "grandledger/formats"}, "../procedure": {"grandledger/core/", "grandledger/formats"}, "../vocabulary": {"grandledger/core/", "grandledger/formats"},
 	} {
 		walk(t, room, func(file string, imports []string, _ string) {
 			for _, imp := range imports {

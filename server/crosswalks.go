@@ -11,8 +11,8 @@ import (
 	"grandledger/core/crosswalk"
 	"grandledger/core/problem"
 	"grandledger/core/spelling"
-	"grandledger/formats/vocabulary"
 	"grandledger/store"
+	"grandledger/vocabulary"
 )
 
 // Limits of what a crosswalk's page shows of each column.

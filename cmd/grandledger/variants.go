@@ -16,7 +16,7 @@ import (
 	"grandledger/core/spelling"
 	"grandledger/core/table"
 	"grandledger/core/text"
-	"grandledger/formats/vocabulary"
+	"grandledger/vocabulary"
 )
 
 func variantsCommand() *cobra.Command {

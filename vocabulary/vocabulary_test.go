@@ -11,7 +11,7 @@ import (
 	"testing"
 
 	"grandledger/core/crosswalk"
-	"grandledger/formats/vocabulary"
+	"grandledger/vocabulary"
 )
 
 var gear = crosswalk.Crosswalk{Name: "gear", Standards: []crosswalk.Standard{
