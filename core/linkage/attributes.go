@@ -19,9 +19,9 @@ type Attribute struct {
 	Columns [][]string `json:"columns" yaml:"columns"` // by table
 }
 
-// never says whether a column is no evidence: a running number of its own table, or the name says that it is an id.
+// never says whether a column is no evidence: its name says that it is an id, or it numbers the rows of its own table.
 func never(c *column) bool {
-	return slices.Equal(c.name, []string{"id"}) || c.filled == 0
+	return slices.Equal(c.name, []string{"id"}) || c.filled == 0 || c.running()
 }
 
 // maxAttributes is how many attributes are compared.

@@ -1,6 +1,7 @@
 package linkage
 
 import (
+	"math"
 	"strings"
 
 	"grandledger/core/reading"
@@ -37,6 +38,7 @@ type column struct {
 	values   map[string]int
 	words    map[string]int // of its values, with the values they stand in
 	low, hi  float64        // of numbers
+	whole    bool           // all numbers are
 }
 
 // maxLooked is how many distinct values of a column are looked at to say what it is.
@@ -77,8 +79,9 @@ func looked(t *table.Table, c *table.Column) *column {
 		if x := read.At; x != nil && read.OK[code] && c.Effective().Kind == reading.Number {
 			x := x[code]
 			if numbers == 0 {
-				out.low, out.hi = x, x
+				out.low, out.hi, out.whole = x, x, true
 			}
+			out.whole = out.whole && x == math.Trunc(x)
 			numbers++
 			out.low, out.hi = min(out.low, x), max(out.hi, x)
 		}
@@ -110,6 +113,11 @@ func looked(t *table.Table, c *table.Column) *column {
 		out.kind = Text
 	}
 	return out
+}
+
+// running says whether a column is a running number: whole, never the same twice, with few gaps.
+func (c *column) running() bool {
+	return c.kind == Number && c.whole && c.distinct > 20 && c.distinct == c.filled && c.distinct <= maxLooked && c.hi-c.low < 1.3*float64(c.distinct)
 }
 
 // named says whether one of the words, or a beginning of four letters and more, stands in the column's name.

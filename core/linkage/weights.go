@@ -95,6 +95,8 @@ func (r *records) start(across bool) []Weights {
 		w.drawn = append([]float64{}, w.U...)
 		if a.Kind == Category { // what kind of thing it is may speak for or against: that is learned
 			copy(w.M, w.U)
+		} else {
+			rising(w.M, w.U)
 		}
 		out[i] = w
 	})

@@ -76,16 +76,18 @@ function Reviewed({ id }: { id: number }) {
           )}
           {about.isPending && <Loading what="Comparing the records that share something…" />}
           {data && (
-            <Segments<View>
-              label="What is shown"
-              value={view}
-              options={[
-                { value: "review", name: `To review (${n(data.review)})` },
-                { value: "links", name: `Links (${n(data.links)})` },
-                { value: "weighing", name: "How it weighs" },
-              ]}
-              onChange={show}
-            />
+            <div className="shrink-0">
+              <Segments<View>
+                label="What is shown"
+                value={view}
+                options={[
+                  { value: "review", name: `To review (${n(data.review)})` },
+                  { value: "links", name: `Links (${n(data.links)})` },
+                  { value: "weighing", name: "How it weighs" },
+                ]}
+                onChange={show}
+              />
+            </div>
           )}
           {last?.same !== undefined && (
             <Notice tone="green">
@@ -104,9 +106,9 @@ function Reviewed({ id }: { id: number }) {
           {data && view === "weighing" && <Weighing linkage={data} />}
           {view !== "weighing" && pairs.data && list.length === 0 && (
             <Empty>
-              {which === "review"
-                ? "Every pair is settled: nothing lies between a link and none. Draw the golden records, or look at the links."
-                : "No two records are linked."}
+              {which === "links" || data?.links === 0
+                ? "No two records look like one thing."
+                : "Every pair is settled: nothing lies between a link and none. Draw the golden records, or look at the links."}
             </Empty>
           )}
           {view !== "weighing" && list.length > 0 && (

@@ -15,19 +15,27 @@ interface Props {
   onFrom: (from: number) => void;
 }
 
-/** What a record is called in a list: the value that tells most, which is the first with words in it. */
-const called = (p: Pair, side: "left" | "right") =>
-  p.findings.map((f) => f[side].join(", ")).find((v) => /\p{L}{2}/u.test(v)) ?? p.findings[0]?.[side].join(", ") ?? "";
+/** Which attribute a pair is called by in the list: the one with most to read. */
+function calledBy(pairs: Pair[]): number {
+  const lengths = pairs[0]?.findings.map((_, i) =>
+    pairs.reduce((sum, p) => {
+      const text = (p.findings[i]?.left.join(" ") ?? "") + (p.findings[i]?.right.join(" ") ?? "");
+      return sum + (/\p{L}{3}/u.test(text) ? Math.min(text.length, 80) : 0);
+    }, 0),
+  );
+  return lengths ? lengths.indexOf(Math.max(...lengths)) : 0;
+}
 
 /** Pairs, those nearest the cut first, a page at a time. */
 export function PairList(p: Props) {
+  const by = calledBy(p.pairs);
   return (
     <>
       <table className="mt-2 w-full table-fixed">
         <thead>
           <tr className="border-b border-ink text-[12px] text-ink-2">
-            <th className="py-1 text-left font-normal">Record</th>
-            <th className="text-left font-normal">Record</th>
+            <th className="py-1 text-left font-normal">{p.pairs[0]?.findings[by]?.attribute}</th>
+            <th className="text-left font-normal">of the other record</th>
             <th className="w-[64px] text-right font-normal">Bits</th>
             <th className="w-[84px] text-right font-normal">Probability</th>
           </tr>
@@ -41,10 +49,10 @@ export function PairList(p: Props) {
               onClick={() => p.onChoose(i)}
             >
               <td className="truncate pr-3">
-                <Value value={called(pair, "left")} />
+                <Value value={pair.findings[by]?.left.join(", ") ?? ""} />
               </td>
               <td className="truncate pr-3">
-                <Value value={called(pair, "right")} />
+                <Value value={pair.findings[by]?.right.join(", ") ?? ""} />
               </td>
               <td className="text-right">{pair.weight.toFixed(1)}</td>
               <td className="text-right">{pair.decided ? "decided" : `${(100 * pair.probability).toFixed(0)}%`}</td>

@@ -50,7 +50,11 @@ export function PairPage({ id, linkage, pair, onSay, busy }: Props) {
               value={name}
               onChange={(e) => setTyped(e.target.value)}
             />
-            <Button kind="main" disabled={name.trim() === "" || draw.isPending} onClick={() => draw.mutate()}>
+            <Button
+              kind="main"
+              disabled={name.trim() === "" || linkage.golden === linkage.records || draw.isPending}
+              onClick={() => draw.mutate()}
+            >
               Draw the golden records
             </Button>
           </Balance>
