@@ -4,7 +4,7 @@ import (
 	"cmp"
 	"fmt"
 	"math"
-	bits64 "math/bits"
+	mathbits "math/bits"
 	"slices"
 	"strings"
 	"sync"
@@ -66,7 +66,7 @@ func mix(h uint64) uint64 {
 // partsOf are the ways to make keys of an attribute.
 func (r *records) partsOf(at int) []*part {
 	a := r.attributes[at]
-	make1 := func(how string, same float64, many bool, key func(v *value, add func(string))) *part {
+	keys := func(how string, same float64, many bool, key func(v *value, add func(string))) *part {
 		p := &part{attribute: at, how: how, same: same, many: many, ends: make([]uint32, len(a.values))}
 		for code := 1; code < len(a.values); code++ {
 			from := len(p.keys)
@@ -88,25 +88,25 @@ func (r *records) partsOf(at int) []*part {
 			}
 		}
 	}
-	whole := make1("", map[bool]float64{true: 0.45, false: 0.85}[a.Kind == Text], false, func(v *value, add func(string)) { add(v.text) })
+	whole := keys("", map[bool]float64{true: 0.45, false: 0.85}[a.Kind == Text], false, func(v *value, add func(string)) { add(v.text) })
 	switch a.Kind {
 	case Text:
 		return []*part{whole,
-			make1("rare words of ", 0.85, true, func(v *value, add func(string)) { a.rarest(v, 3, add) }),
-			make1("rarest word of ", 0.65, false, func(v *value, add func(string)) { a.rarest(v, 1, add) }),
-			make1("beginnings of words of ", 0.93, true, func(v *value, add func(string)) {
+			keys("rare words of ", 0.85, true, func(v *value, add func(string)) { a.rarest(v, 3, add) }),
+			keys("rarest word of ", 0.65, false, func(v *value, add func(string)) { a.rarest(v, 1, add) }),
+			keys("beginnings of words of ", 0.93, true, func(v *value, add func(string)) {
 				a.rarest(v, 3, func(w string) { add(w[:min(len(w), 4)]) })
 			}),
-			make1("beginning of ", 0.7, false, prefix(4)),
+			keys("beginning of ", 0.7, false, prefix(4)),
 		}
 	case Word:
-		return []*part{whole, make1("sound of ", 0.9, false, func(v *value, add func(string)) { add(text.Soundex(v.text)) }), make1("beginning of ", 0.88, false, prefix(3))}
+		return []*part{whole, keys("sound of ", 0.9, false, func(v *value, add func(string)) { add(text.Soundex(v.text)) }), keys("beginning of ", 0.88, false, prefix(3))}
 	case Code:
-		return []*part{whole, make1("beginning of ", 0.88, false, prefix(4))}
+		return []*part{whole, keys("beginning of ", 0.88, false, prefix(4))}
 	case Date:
-		return []*part{whole, make1("year of ", 0.92, false, func(v *value, add func(string)) { add(v.text[:4]) }), make1("day and month of ", 0.88, false, func(v *value, add func(string)) { add(v.text[4:]) })}
+		return []*part{whole, keys("year of ", 0.92, false, func(v *value, add func(string)) { add(v.text[:4]) }), keys("day and month of ", 0.88, false, func(v *value, add func(string)) { add(v.text[4:]) })}
 	case Number:
-		return []*part{make1("", 0.6, false, func(v *value, add func(string)) { add(fmt.Sprint(v.x)) })}
+		return []*part{keys("", 0.6, false, func(v *value, add func(string)) { add(fmt.Sprint(v.x)) })}
 	case Coordinates:
 		// Places within a tenth of a degree share a cell of one of four grids, each moved by half a cell.
 		cells := func(size float64) func(v *value, add func(string)) {
@@ -116,7 +116,7 @@ func (r *records) partsOf(at int) []*part {
 				}
 			}
 		}
-		return []*part{make1("neighbourhood by ", 0.97, true, cells(0.2)), make1("wide neighbourhood by ", 0.98, true, cells(2))}
+		return []*part{keys("neighbourhood by ", 0.97, true, cells(0.2)), keys("wide neighbourhood by ", 0.98, true, cells(2))}
 	}
 	return []*part{whole}
 }
@@ -307,7 +307,7 @@ func (r *records) each(rule *Rule, i uint32, to func(key uint64)) {
 // blocks calls a function for each key with two records or more, which come in order. A key is what of its hash has room beside
 // the number of a record; two that are the same there bring pairs that are compared in vain.
 func (r *records) blocks(rule *Rule, to func([]uint32)) {
-	room := bits64.Len(uint(r.len()))
+	room := mathbits.Len(uint(r.len()))
 	all := make([]uint64, 0, r.len())
 	for i := range uint32(r.len()) {
 		r.each(rule, i, func(key uint64) { all = append(all, key>>room<<room|uint64(i)) })
@@ -365,7 +365,7 @@ func counted(of []uint32, scale float64, keys func(i uint32, to func(uint64))) f
 		key uint64
 		n   uint32
 	}
-	slots := make([]slot, 1<<bits64.Len(uint(2*len(of)+8)))
+	slots := make([]slot, 1<<mathbits.Len(uint(2*len(of)+8)))
 	used := 0
 	for _, i := range of {
 		keys(i, func(key uint64) {

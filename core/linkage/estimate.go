@@ -8,7 +8,7 @@ import "math"
 //
 // Guards: each attribute keeps some of what it started from (as if pseudo pairs had been seen), m never falls towards lower levels
 // than u, and fewer than a dozen expected links leave m as it started.
-func (r *records) estimate1(w []Weights, pairs []compared, patterns []uint64, across bool) (prior float64, notes []string) {
+func (r *records) learn(w []Weights, pairs []compared, patterns []uint64, across bool) (prior float64, notes []string) {
 	kinds := r.kinds()
 	possible := float64(r.possible(across))
 	if k := uint64(len(pairs) / learnedFrom); k > 1 && !across { // of very many, the pairs of some records are enough
@@ -39,7 +39,9 @@ func (r *records) estimate1(w []Weights, pairs []compared, patterns []uint64, ac
 			total += p
 		}
 		for i := range w {
-			w[i].without(total / possible)
+			if !w[i].set {
+				w[i].without(total / possible)
+			}
 		}
 		change := math.Abs(total-expected) / max(expected, 1)
 		expected = total
@@ -47,6 +49,9 @@ func (r *records) estimate1(w []Weights, pairs []compared, patterns []uint64, ac
 			return prior, append(notes, "too few pairs look alike to learn from; the weights are those it started from")
 		}
 		for i := range w {
+			if w[i].set {
+				continue
+			}
 			counts, sum := make([]float64, len(w[i].M)), 0.0
 			for p, pattern := range patterns {
 				if l := uint8(pattern >> (4 * i) & 15); l != missing {
@@ -96,6 +101,9 @@ func (r *records) estimate1(w []Weights, pairs []compared, patterns []uint64, ac
 // taken, so that what happened once, such as a move, is not counted for every attribute that it changed.
 func changing(w []Weights, patterns []uint64, of []float64) {
 	for i := range w {
+		if w[i].set {
+			continue
+		}
 		best := 2.0
 		w[i].With, w[i].with = "", -1
 		for j := range i {

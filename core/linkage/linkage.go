@@ -29,7 +29,7 @@ type Spec struct {
 	// Link and Possible are the probabilities from which a pair is a link, and is to be reviewed.
 	Link     float64 `json:"link" yaml:"link"`
 	Possible float64 `json:"possible" yaml:"possible"`
-	// Weights hold m and u of each attribute where they are set by hand; otherwise they are estimated.
+	// Weights hold m and u of attributes, by name, that are set by hand; those of the others are estimated.
 	Weights []Weights `json:"weights,omitempty" yaml:"weights,omitempty"`
 	// Survivorship says by attribute how a golden value is made; the most frequent one where it says nothing.
 	Survivorship map[string]survivorship.Rule `json:"survivorship,omitempty" yaml:"survivorship,omitempty"`
@@ -108,9 +108,9 @@ func Link(ctx context.Context, tables []*table.Table, spec Spec) (*Result, error
 	if err := ctx.Err(); err != nil {
 		return nil, err
 	}
-	w := spec.Weights
-	if len(w) == 0 {
-		w = r.start(across)
+	w := r.start(across)
+	if err := byHand(w, spec.Weights, r.kinds()); err != nil {
+		return nil, err
 	}
 	for i := range w {
 		out.started = append(out.started, w[i].U[len(w[i].U)-1])
@@ -120,7 +120,7 @@ func Link(ctx context.Context, tables []*table.Table, spec Spec) (*Result, error
 	if err := ctx.Err(); err != nil {
 		return nil, err
 	}
-	out.Prior, out.Notes = r.estimate1(w, pairs, patterns, across)
+	out.Prior, out.Notes = r.learn(w, pairs, patterns, across)
 	out.Weights = w
 	r.decide(out, pairs, patterns, across, r.decided(tables, spec.Decisions))
 	return out, nil
@@ -254,5 +254,5 @@ func (r *records) identical(a, b uint32) bool {
 	return slices.Equal(r.codes[int(a)*k:int(a)*k+k], r.codes[int(b)*k:int(b)*k+k])
 }
 
-// Odds turns bits into a probability.
-func Odds(bits float64) float64 { return 1 / (1 + math.Exp2(-bits)) }
+// Probability is that of odds in bits.
+func Probability(bits float64) float64 { return 1 / (1 + math.Exp2(-bits)) }

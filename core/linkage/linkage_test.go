@@ -25,7 +25,7 @@ func TestWeights(t *testing.T) {
 			t.Errorf("%x: %f bits, want %f", pattern, got, want)
 		}
 	}
-	if got := Odds(math.Log2(3) + 1); math.Abs(got-6.0/7) > 1e-12 { // odds 3 times 2
+	if got := Probability(math.Log2(3) + 1); math.Abs(got-6.0/7) > 1e-12 { // odds 3 times 2
 		t.Error(got)
 	}
 }
@@ -99,7 +99,7 @@ func TestEstimateFindsWhatWasDrawn(t *testing.T) {
 		}
 		pairs = append(pairs, compared{uint32(2 * i), uint32(2*i + 1), at, 0})
 	}
-	prior, notes := rec.estimate1(w, pairs, patterns, false)
+	prior, notes := rec.learn(w, pairs, patterns, false)
 	for i := range m {
 		for l := range m[i] {
 			if math.Abs(w[i].M[l]-m[i][l]) > 0.05 {
@@ -113,7 +113,7 @@ func TestEstimateFindsWhatWasDrawn(t *testing.T) {
 	// Too few to learn from: said, and nothing is changed.
 	few := []Weights{{M: slices.Clone(startM[Word]), U: []float64{.97, .01, .01, .01}, given: -1, with: -1}}
 	rec.attributes = rec.attributes[:1]
-	if _, notes := rec.estimate1(few, make([]compared, 20), []uint64{0}, false); len(notes) != 1 || !reflect.DeepEqual(few[0].M, startM[Word]) {
+	if _, notes := rec.learn(few, make([]compared, 20), []uint64{0}, false); len(notes) != 1 || !reflect.DeepEqual(few[0].M, startM[Word]) {
 		t.Errorf("%v %v", notes, few)
 	}
 }
@@ -425,6 +425,26 @@ func TestDecisions(t *testing.T) {
 	}
 	if !same {
 		t.Error("held to be the same, and in no cluster together")
+	}
+}
+
+// Weights that somebody sets stay as they are set, and are refused where they are not those of the levels.
+func TestWeightsByHand(t *testing.T) {
+	tab, _ := people(200)
+	set := Weights{Attribute: "place", M: []float64{.1, .05, .05, .1, .1, .1, .5}, U: []float64{.9, .05, .02, .01, .01, .005, .005}}
+	res, err := Link(context.Background(), []*table.Table{tab}, Spec{Weights: []Weights{set}})
+	if err != nil {
+		t.Fatal(err)
+	}
+	for _, w := range res.Weights {
+		if w.Attribute == "place" && (!slices.Equal(w.M, set.M) || !slices.Equal(w.U, set.U)) {
+			t.Errorf("%+v", w)
+		}
+	}
+	for want, w := range map[string]Weights{"which is not compared": {Attribute: "smell"}, "are not those of its levels": {Attribute: "place", M: []float64{.5, .5}, U: []float64{.5, .5}}} {
+		if _, err := Link(context.Background(), []*table.Table{tab}, Spec{Weights: []Weights{w}}); err == nil || !strings.Contains(err.Error(), want) {
+			t.Errorf("%v, want %s", err, want)
+		}
 	}
 }
 

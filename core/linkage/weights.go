@@ -1,9 +1,13 @@
 package linkage
 
 import (
+	"fmt"
 	"math"
 	"math/rand/v2"
 	"runtime"
+	"slices"
+
+	"grandledger/core/problem"
 )
 
 // Weights are the probabilities of the levels of an attribute.
@@ -25,8 +29,33 @@ type Weights struct {
 	given int       // its place, -1 for none
 	with  int       // place of With, -1 for none
 	drawn []float64 // u as it was drawn, pairs among them that are one thing
-	// nested says that the levels are distances.
-	nested bool
+	// nested says that the levels are distances, set that somebody set the probabilities.
+	nested, set bool
+}
+
+// byHand puts probabilities that somebody set in the place of those to be estimated.
+func byHand(w, given []Weights, kinds []Kind) error {
+	for _, g := range given {
+		i := slices.IndexFunc(w, func(x Weights) bool { return x.Attribute == g.Attribute })
+		if i < 0 {
+			return problem.New("Name one of the attributes", "weights are given for %q, which is not compared", g.Attribute)
+		}
+		n := levels[kinds[i]]
+		sum := func(p []float64) (total float64) {
+			for _, x := range p {
+				if x <= 0 {
+					return 0
+				}
+				total += x
+			}
+			return total
+		}
+		if len(g.M) != n || len(g.U) != n || math.Abs(sum(g.M)-1) > 0.01 || math.Abs(sum(g.U)-1) > 0.01 {
+			return problem.New(fmt.Sprintf("Give %d numbers above 0 that add up to 1 for m and for u, from unlike to the same", n), "the weights of %s are not those of its levels", g.Attribute)
+		}
+		w[i] = Weights{Attribute: g.Attribute, M: slices.Clone(g.M), U: slices.Clone(g.U), given: -1, with: -1, set: true}
+	}
+	return nil
 }
 
 // bits is the weight of a level: log2(m/u).
