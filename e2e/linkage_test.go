@@ -41,7 +41,7 @@ func TestLinkVessels(t *testing.T) {
 	w.drop("office.csv", []byte(office.String()))
 	w.press("^Bring in the table$")
 	w.see("h1", "Office")
-	w.press("^Link records")
+	w.click("nav a", "^Link records")
 	w.see("h1", "^Link records$")
 	w.press("^Vessel list$")
 	w.press("^Office$")

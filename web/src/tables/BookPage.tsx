@@ -74,10 +74,12 @@ export function BookPage() {
             <>
               <Heading>When two tables belong together</Heading>
               <p className="mb-2 text-ink-2">
-                Put the columns of one beside the matching rows of another; you see the coverage on both sides first.
+                Put the columns of one beside the matching rows of another; you see the coverage on both sides first. Or
+                find which of their records are one thing, however they are written.
               </p>
               <p className="flex gap-2">
                 <ButtonLink to={`/books/${book}/join`}>Join two tables</ButtonLink>
+                <ButtonLink to={`/books/${book}/linkages/new`}>Link records</ButtonLink>
                 <ButtonLink to={`/books/${book}/comparison`}>Compare two tables</ButtonLink>
               </p>
             </>
@@ -115,9 +117,11 @@ function Elsewhere({ book }: { book: number }) {
 function said(c: Schemas["Contents"]): string {
   const tables = c.tables.length + c.consolidated.length;
   if (tables === 0) return "The book is empty. Bring in the first file.";
-  return c.crosswalks.length > 0
-    ? `${count(tables, "table")}, ${count(c.crosswalks.length, "crosswalk")}.`
-    : `${count(tables, "table")}.`;
+  const rest = [
+    c.crosswalks.length > 0 && count(c.crosswalks.length, "crosswalk"),
+    c.linkages.length > 0 && count(c.linkages.length, "linkage"),
+  ];
+  return `${[count(tables, "table"), ...rest.filter(Boolean)].join(", ")}.`;
 }
 
 function Tables({ tables }: { tables: Table[] }) {
