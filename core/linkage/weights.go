@@ -160,8 +160,13 @@ func (r *records) dependent(w []Weights, across bool) {
 			continue // the one tells more than what it goes together with, the other is learned
 		}
 		for j := range w {
-			// Where hardly two agree by chance, those that do are one thing and teach nothing of others.
-			if i == j || telling(j) >= telling(i) || telling(j)*float64(r.len()) < byChance/float64(max(1, others-1)) {
+			// Where hardly two agree by chance, those that do are one thing and teach nothing of others. Pairs that agree are drawn from equal
+			// values, of places from those in one neighbourhood.
+			agree := w[j].U[len(w[j].U)-1]
+			if r.attributes[j].Kind == Coordinates {
+				agree = telling(j)
+			}
+			if i == j || telling(j) >= telling(i) || agree*float64(r.len()) < byChance/float64(max(1, others-1)) {
 				continue
 			}
 			u, n := r.given(i, j, across)
@@ -329,6 +334,9 @@ func bitsOf(w []Weights, kinds []Kind, pattern uint64, i int) float64 {
 		default:
 			m = w[i].MLike[l]
 		}
+	}
+	if l == 0 && kinds[i] != Category {
+		return min(bits(m, u), 0) // to be unlike never speaks for two records
 	}
 	return bits(m, u)
 }

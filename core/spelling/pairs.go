@@ -48,6 +48,12 @@ func allPairs(folds []string) []near {
 	}
 	found := make([][]near, len(total))
 	filed := make([][buckets][]filedText, len(total))
+	room := texts/int(passes)/buckets/len(filed)*9/8 + 16
+	for w := range filed {
+		for b := range filed[w] {
+			filed[w][b] = make([]filedText, 0, room)
+		}
+	}
 	meets := make([]meeting, len(total))
 	for pass := range passes {
 		side(func(w, workers int) { p.file(pass*width, width, w, workers, &filed[w]) })
