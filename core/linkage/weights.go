@@ -143,60 +143,6 @@ func normalise(p []float64) {
 	}
 }
 
-// dependent finds the attributes that go together among pairs that are two things, such as city and country, since agreement on
-// both says less than the sum: for each the more telling attribute, given which it agrees most beyond chance, if five
-// times and more (one parent each, as in C. Chow and C. Liu, IEEE Transactions 1968).
-func (r *records) dependent(w []Weights, across bool) {
-	telling := func(i int) float64 { return tail(w[i].U, near(r.attributes[i].Kind)) } // the less, the more telling
-	others := 0
-	for _, a := range r.attributes {
-		if a.Kind != Country && a.Kind != Category {
-			others++
-		}
-	}
-	for i := range w {
-		best := 2.0
-		if k := r.attributes[i].Kind; k == Coordinates || k == Category {
-			continue // the one tells more than what it goes together with, the other is learned
-		}
-		for j := range w {
-			// Where hardly two agree by chance, those that do are one thing and teach nothing of others. Pairs that agree are drawn from equal
-			// values, of places from those in one neighbourhood.
-			agree := w[j].U[len(w[j].U)-1]
-			if r.attributes[j].Kind == Coordinates {
-				agree = telling(j)
-			}
-			if i == j || telling(j) >= telling(i) || agree*float64(r.len()) < byChance/float64(max(1, others-1)) {
-				continue
-			}
-			u, n := r.given(i, j, across)
-			if n < 200 {
-				continue
-			}
-			more := tail(u, near(r.attributes[i].Kind)) / telling(i)
-			if r.attributes[j].Kind == Coordinates && more > 2 {
-				more = math.Inf(1) // whatever is said of places goes together with where they lie
-			}
-			if more > best {
-				best = more
-				w[i].Given, w[i].UGiven, w[i].given = r.attributes[j].Name, u, j
-			}
-		}
-	}
-}
-
-// byChance is how many records one must agree with by chance on an attribute for those to be two things mostly; fewer where
-// other attributes tell these from pairs that are one thing.
-const byChance = 6
-
-// near is the level of a kind from which agreement on it makes agreement on others likelier.
-func near(k Kind) uint8 {
-	if k == Coordinates {
-		return 1
-	}
-	return half(k)
-}
-
 // rising makes the weights of levels rise with them, by pooling levels whose weights do not (isotonic regression), since to agree
 // further never speaks against two records.
 func rising(m, u []float64) {
@@ -228,78 +174,6 @@ func tail(p []float64, from uint8) float64 {
 		sum += x
 	}
 	return sum
-}
-
-// given is u of one attribute among pairs that agree on another, drawn from the records that share a key of that. Pairs that agree on a
-// third of the others and more may be one thing, and are left out.
-func (r *records) given(i, j int, across bool) (u []float64, n int) {
-	g := rand.New(rand.NewPCG(19, uint64(i*100+j)))
-	parent, child := r.attributes[j], r.attributes[i]
-	by := map[uint64][]uint32{}
-	key := r.parts[j][0]
-	if parent.Kind == Coordinates {
-		key = r.parts[j][1]
-	}
-	type keyed struct {
-		key    uint64
-		record uint32
-	}
-	sample := r.sample()
-	for _, rec := range sample {
-		for _, k := range key.of(parent.codes[rec]) {
-			by[k] = append(by[k], rec)
-		}
-	}
-	all := make([]keyed, 0, len(by))
-	for _, rec := range sample {
-		for _, k := range key.of(parent.codes[rec]) {
-			if len(by[k]) > 1 {
-				all = append(all, keyed{k, rec})
-			}
-		}
-	}
-	p, c := parent.comparer(), child.comparer()
-	u = make([]float64, levels[child.Kind])
-	others := make([]*comparer, 0, len(r.attributes))
-	for at, a := range r.attributes {
-		if at != i && at != j {
-			others = append(others, a.comparer())
-		}
-	}
-	if len(all) == 0 {
-		return u, 0
-	}
-	for range 6000 {
-		x := all[g.IntN(len(all))]
-		block := by[x.key]
-		y := block[g.IntN(len(block))]
-		if x.record == y || across && r.table(x.record) == r.table(y) {
-			continue
-		}
-		if l := p.level(parent.codes[x.record], parent.codes[y]); l == missing || l < near(parent.Kind) {
-			continue
-		}
-		agree, told := 0, 0
-		for _, o := range others {
-			if l := o.level(o.codes[x.record], o.codes[y]); l != missing && o.Kind != Country && o.Kind != Category {
-				told++
-				if l >= half(o.Kind) {
-					agree++
-				}
-			}
-		}
-		if told > 0 && 3*agree > told {
-			continue
-		}
-		if l := c.level(child.codes[x.record], child.codes[y]); l != missing {
-			u[l]++
-			n++
-		}
-	}
-	for l := range u {
-		u[l] = (u[l] + 0.5) / (float64(n) + 0.5*float64(len(u)))
-	}
-	return u, n
 }
 
 // weigh is the weight of a pattern in bits. Levels are four bits each.
