@@ -46,7 +46,8 @@ const (
 	maxRules   = 16
 	maxBlock   = 40_000 // pairs of a block from which it is narrowed
 	window     = 12     // records to either side that are compared in a narrowed block
-	sampled    = 60_000
+	sampled    = 60_000 // records that are looked at for what goes together
+	costedBy   = 25_000 // records by which rules are costed
 )
 
 func hashText(kind int, v string) uint64 {
@@ -138,12 +139,12 @@ func (a *attribute) rarest(v *value, n int, add func(string)) {
 	}
 }
 
-// sample is some of the records, the same ones every time.
-func (r *records) sample() []uint32 {
+// sample is about so many of the records, the same ones every time.
+func (r *records) sample(most uint64) []uint32 {
 	var out []uint32
 	n := r.len()
 	for i := range n {
-		if n <= sampled || mix(uint64(i))>>32*uint64(n)>>32 < sampled {
+		if n <= int(most) || mix(uint64(i))>>32*uint64(n)>>32 < most {
 			out = append(out, uint32(i))
 		}
 	}

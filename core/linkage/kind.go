@@ -85,7 +85,7 @@ func looked(t *table.Table, c *table.Column) *column {
 			numbers++
 			out.low, out.hi = min(out.low, x), max(out.hi, x)
 		}
-		if spelling.Country(c.Dict.Value(uint32(code))) != "" {
+		if (n <= 300 || 2*countries > n) && spelling.Country(c.Dict.Value(uint32(code))) != "" { // the first values tell mostly
 			countries++
 		}
 	}

@@ -295,7 +295,7 @@ func (a *attribute) cutWords() {
 // in the name of a firm: they say again what is compared there.
 func (r *records) saidElsewhere() []map[int32]bool {
 	out := make([]map[int32]bool, len(r.attributes))
-	sample := r.sample()
+	sample := r.sample(sampled)
 	side(len(r.attributes), func(i int) {
 		a := r.attributes[i]
 		out[i] = map[int32]bool{}

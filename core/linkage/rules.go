@@ -17,7 +17,7 @@ func (r *records) propose(across bool) []*Rule {
 	n := r.len()
 	budget := max(leastPairs, pairsEach*n)
 	each := budget / 4 // of one rule alone; those of two parts are to be more of different ones
-	sample := r.sample()
+	sample := r.sample(costedBy)
 	scale := float64(n) / float64(len(sample))
 	type costed struct {
 		rule  *Rule

@@ -16,6 +16,7 @@ func (r *records) dependent(w []Weights, across bool) {
 			others++
 		}
 	}
+	parents := make([]*agreeing, len(w))
 	for i := range w {
 		best := 2.0
 		if k := r.attributes[i].Kind; k == Coordinates || k == Category {
@@ -31,7 +32,10 @@ func (r *records) dependent(w []Weights, across bool) {
 			if i == j || telling(j) >= telling(i) || agree*float64(r.len()) < byChance/float64(max(1, others-1)) {
 				continue
 			}
-			u, n := r.given(i, j, across)
+			if parents[j] == nil {
+				parents[j] = r.agreeing(j)
+			}
+			u, n := r.given(i, j, parents[j], across)
 			if n < 200 {
 				continue
 			}
@@ -59,34 +63,45 @@ func near(k Kind) uint8 {
 	return half(k)
 }
 
-// given is u of one attribute among pairs that agree on another, drawn from the records that share a key of that. Pairs that agree on a
-// third of the others and more may be one thing, and are left out.
-func (r *records) given(i, j int, across bool) (u []float64, n int) {
-	g := rand.New(rand.NewPCG(19, uint64(i*100+j)))
-	parent, child := r.attributes[j], r.attributes[i]
-	by := map[uint64][]uint32{}
-	key := r.parts[j][0]
+// agreeing are sampled records that share a key of an attribute with others.
+type agreeing struct {
+	by  map[uint64][]uint32
+	all []sharing
+}
+
+// sharing is a record under a key that another has too.
+type sharing struct {
+	key    uint64
+	record uint32
+}
+
+func (r *records) agreeing(j int) *agreeing {
+	out := &agreeing{by: map[uint64][]uint32{}}
+	parent, key := r.attributes[j], r.parts[j][0]
 	if parent.Kind == Coordinates {
 		key = r.parts[j][1]
 	}
-	type keyed struct {
-		key    uint64
-		record uint32
-	}
-	sample := r.sample()
+	sample := r.sample(sampled)
 	for _, rec := range sample {
 		for _, k := range key.of(parent.codes[rec]) {
-			by[k] = append(by[k], rec)
+			out.by[k] = append(out.by[k], rec)
 		}
 	}
-	all := make([]keyed, 0, len(by))
 	for _, rec := range sample {
 		for _, k := range key.of(parent.codes[rec]) {
-			if len(by[k]) > 1 {
-				all = append(all, keyed{k, rec})
+			if len(out.by[k]) > 1 {
+				out.all = append(out.all, sharing{k, rec})
 			}
 		}
 	}
+	return out
+}
+
+// given is u of one attribute among pairs that agree on another, drawn from the records that share a key of that. Pairs that agree on a
+// third of the others and more may be one thing, and are left out.
+func (r *records) given(i, j int, of *agreeing, across bool) (u []float64, n int) {
+	g := rand.New(rand.NewPCG(19, uint64(i*100+j)))
+	parent, child := r.attributes[j], r.attributes[i]
 	p, c := parent.comparer(), child.comparer()
 	u = make([]float64, levels[child.Kind])
 	others := make([]*comparer, 0, len(r.attributes))
@@ -95,12 +110,12 @@ func (r *records) given(i, j int, across bool) (u []float64, n int) {
 			others = append(others, a.comparer())
 		}
 	}
-	if len(all) == 0 {
+	if len(of.all) == 0 {
 		return u, 0
 	}
 	for range 6000 {
-		x := all[g.IntN(len(all))]
-		block := by[x.key]
+		x := of.all[g.IntN(len(of.all))]
+		block := of.by[x.key]
 		y := block[g.IntN(len(block))]
 		if x.record == y || across && r.table(x.record) == r.table(y) {
 			continue
