@@ -117,7 +117,7 @@ func looked(t *table.Table, c *table.Column) *column {
 
 // running says whether a column is a running number: whole, never the same twice, with few gaps.
 func (c *column) running() bool {
-	return c.kind == Number && c.whole && c.distinct > 20 && c.distinct == c.filled && c.distinct <= maxLooked && c.hi-c.low < 1.3*float64(c.distinct)
+	return (c.kind == Number || c.kind == Code) && c.whole && c.distinct > 20 && c.distinct == c.filled && c.distinct <= maxLooked && c.hi-c.low < 1.3*float64(c.distinct)
 }
 
 // named says whether one of the words, or a beginning of four letters and more, stands in the column's name.

@@ -15,15 +15,13 @@ interface Props {
   onFrom: (from: number) => void;
 }
 
-/** Which attribute a pair is called by in the list: the one with most to read. */
+/** Which attribute a pair is called by in the list: the one whose words differ most from pair to pair. */
 function calledBy(pairs: Pair[]): number {
-  const lengths = pairs[0]?.findings.map((_, i) =>
-    pairs.reduce((sum, p) => {
-      const text = (p.findings[i]?.left.join(" ") ?? "") + (p.findings[i]?.right.join(" ") ?? "");
-      return sum + (/\p{L}{3}/u.test(text) ? Math.min(text.length, 80) : 0);
-    }, 0),
-  );
-  return lengths ? lengths.indexOf(Math.max(...lengths)) : 0;
+  const different = pairs[0]?.findings.map((_, i) => {
+    const values = pairs.map((p) => p.findings[i]?.left.join(" ") ?? "").filter((v) => /\p{L}{3}/u.test(v));
+    return new Set(values).size;
+  });
+  return different ? different.indexOf(Math.max(...different)) : 0;
 }
 
 /** Pairs, those nearest the cut first, a page at a time. */
