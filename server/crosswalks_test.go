@@ -114,6 +114,26 @@ func TestCrosswalk(t *testing.T) {
 	}
 }
 
+// What two tables decided alike stands while one of them does, on the evidence it was first decided on.
+func TestDecisionOfTwoTables(t *testing.T) {
+	c := serve(t)
+	first, second := c.bringIn("kestrel", "gear\nGN\n"), c.bringIn("gull", "gear\nGN\n")
+	for i, table := range []int64{first, second} {
+		c.post(table, "values", answer{"column": "gear", "crosswalk": "gear", "changes": []answer{{"from": "GN", "to": "Gill net", "why": []string{"initials", "in the crosswalk"}[i]}}})
+	}
+	for _, step := range []struct {
+		table int64
+		want  string
+	}{{first, "[{GN Gill net initials}]"}, {second, "[]"}} {
+		if status := c.call("POST", fmt.Sprintf("/tables/%d/reverse", step.table), answer{"revision": c.revision(step.table)}, nil); status != 200 {
+			t.Fatal(status)
+		}
+		if got := fmt.Sprint(c.walk("gear").Lines); got != step.want {
+			t.Errorf("%s, want %s", got, step.want)
+		}
+	}
+}
+
 // The book's own short forms are known to every column; other columns of the rows testify.
 func TestShortFormsAndTestimony(t *testing.T) {
 	c := serve(t)

@@ -73,22 +73,35 @@ func decide(ctx context.Context, tx pgx.Tx, tableID int64, number int, v *entry.
 	if err != nil {
 		return err
 	}
-	standing, err := standingIn(ctx, tx, crosswalk)
+	// What the crosswalk knows already is decided once more, on the evidence it was decided on first: reversing the entry that did
+	// so first must not take it from this one.
+	evidence, err := evidenceIn(ctx, tx, crosswalk)
 	if err != nil {
 		return err
 	}
-	var made []entry.Change // what the crosswalk does not know yet
-	for _, c := range v.Changes {
-		if standing[c.From] != c.To {
-			made = append(made, c)
-		}
-	}
 	_, err = tx.CopyFrom(ctx, pgx.Identifier{"decision"}, []string{"crosswalk_id", "verdict", "value", "other", "why", "table_id", "entry"},
-		pgx.CopyFromSlice(len(made), func(i int) ([]any, error) {
-			c := made[i]
-			return []any{crosswalk, "same", c.From, c.To, c.Why, tableID, number}, nil
+		pgx.CopyFromSlice(len(v.Changes), func(i int) ([]any, error) {
+			c := v.Changes[i]
+			why := c.Why
+			if known, ok := evidence[spelling.Decision{Variant: c.From, Standard: c.To}]; ok {
+				why = known
+			}
+			return []any{crosswalk, "same", c.From, c.To, why, tableID, number}, nil
 		}))
 	return err
+}
+
+// evidenceIn gives the evidence of each line that stands in a crosswalk.
+func evidenceIn(ctx context.Context, tx pgx.Tx, id int64) (map[spelling.Decision]string, error) {
+	out := map[spelling.Decision]string{}
+	rows, _ := tx.Query(ctx, `select value, other, why from decision where crosswalk_id = $1 and verdict = 'same' and withdrawn_at is null order by id`, id)
+	var d spelling.Decision
+	var why string
+	_, err := pgx.ForEachRow(rows, []any{&d.Variant, &d.Standard, &why}, func() error {
+		out[d] = why
+		return nil
+	})
+	return out, err
 }
 
 // crosswalkID finds a crosswalk by name, opening it where it is new.

@@ -113,6 +113,19 @@ func TestVariantsThenApply(t *testing.T) {
 	}
 }
 
+// A column of addresses, nearly every one of which is different, is no column for spellings, and is told so.
+func TestVariantsOfAddresses(t *testing.T) {
+	var mails strings.Builder
+	mails.WriteString("mail\n")
+	for i := range 3000 {
+		fmt.Fprintf(&mails, "p%04d@example.org\n", i)
+	}
+	out, said, status := command(t, t.TempDir(), mails.String(), "variants", "-", "--column", "mail", "--out", "-")
+	if status != 0 || strings.Count(out, "\n") != 1 || !strings.Contains(said, "passed over: nearly every value is different") || !strings.Contains(said, "look for duplicates by this column") {
+		t.Errorf("status %d, said %s\n%.200s", status, said, out)
+	}
+}
+
 // A crosswalk goes through every format and back; short forms of one's own are known.
 func TestCrosswalkFormats(t *testing.T) {
 	dir := t.TempDir()

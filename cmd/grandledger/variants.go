@@ -77,6 +77,9 @@ func variantsCommand() *cobra.Command {
 				o.Forms[short], _ = own.Columns()[1].Value(own.BaseRow(row))
 			}
 		}
+		if why := o.Passed(t, col); why != "" {
+			cmd.PrintErrf("%s: short forms, slips, sound and likeness are passed over: %s\n", column, why)
+		}
 		ladder := spelling.Ladder(t, col, spelling.Decisions{}, o)
 		if out != "" {
 			if err := write(out, func(w io.Writer) error { return writeGroups(w, ladder[accept]) }); err != nil {
