@@ -116,6 +116,45 @@ func TestCrosswalkIsShared(t *testing.T) {
 	}
 }
 
+// Doubtful groups wait, a spelling moves to another standard value, and two groups merge; what is posted is just that.
+func TestMoveMergeAndDoubt(t *testing.T) {
+	r := serve(t, dataDir(t), "--demo")
+	w := open(t, r, 1)[0]
+	w.see("h1", "Tern Islands")
+	text := "gear\n" + strings.Repeat("Gill net\n", 9) + strings.Repeat("gill net\n", 3) + strings.Repeat("Pots\n", 6) + strings.Repeat("POTS\n", 2) +
+		strings.Repeat("Longline\n", 5) + strings.Repeat("longline\n", 2) + strings.Repeat("Handtrawler\n", 4) + "Handtrawlar\n"
+	w.drop("gears.csv", []byte(text))
+	w.press("^Bring in the table$")
+	w.see("h1", "Gears")
+	if err := w.page.Navigate(fmt.Sprintf("%s/books/1/tables/%d/spellings?column=gear&accept=slips", r.base, demoTables+1)); err != nil {
+		t.Fatal(err)
+	}
+	w.see("p", "1 doubtful one waits to be looked at")
+	w.key('d')
+	w.see("section[aria-label=Entry] p", "Doubtful:.*Handtrawlar.*is not rare beside it")
+	w.see("section[aria-label=Entry] p", "this group is not taken")
+	w.click("[role=row] [role=gridcell]", "^Gill net$")
+	w.key('m')
+	w.into(w.element("input[aria-label='Standard value it goes to']"), "Driftnet")
+	w.key(input.Enter)
+	w.see("section[aria-label=Entry] td", "goes to Driftnet")
+	w.click("[role=row] [role=gridcell]", "^Longline$")
+	w.see("section[aria-label=Entry] h2", "^Longline$")
+	w.key('g')
+	if err := w.page.Keyboard.Type([]input.Key("Pots")...); err != nil {
+		t.Fatal(err)
+	}
+	w.see("section[aria-label=Entry] p", "Merged with the other group")
+	w.press("^Post entry 1$")
+	w.see("[role=status]", "Entry 1 is posted")
+	var posted string
+	r.call("GET", fmt.Sprintf("/tables/%d/publish", demoTables+1), nil, &posted)
+	want := "gear\n" + strings.Repeat("Gill net\n", 9) + strings.Repeat("Driftnet\n", 3) + strings.Repeat("Pots\n", 15) + strings.Repeat("Handtrawler\n", 4) + "Handtrawlar\n"
+	if posted != want {
+		t.Errorf("%q", posted)
+	}
+}
+
 // A crosswalk is worked on as a list: a standard value renamed, a spelling moved, a file read whose second opinion is asked
 // about; and two tables are brought up to date by it.
 func TestCrosswalkBringsTablesUpToDate(t *testing.T) {
