@@ -132,7 +132,7 @@ func (s *Server) GetLinkage(ctx context.Context, r api.GetLinkageRequestObject) 
 		a := res.Spec.Attributes[i]
 		shown := api.LinkedAttribute{Name: a.Name, Kind: string(a.Kind), Columns: a.Columns, Levels: []api.LinkedLevel{}}
 		for level := len(w.M) - 1; level >= 0; level-- {
-			shown.Levels = append(shown.Levels, api.LinkedLevel{Words: linkage.LevelWords(a.Kind, level), M: w.M[level], U: w.U[level], Bits: math.Log2(w.M[level] / w.U[level])})
+			shown.Levels = append(shown.Levels, api.LinkedLevel{Words: a.LevelWords(level), M: w.M[level], U: w.U[level], Bits: math.Log2(w.M[level] / w.U[level])})
 		}
 		out.Attributes = append(out.Attributes, shown)
 	}
@@ -160,7 +160,7 @@ func (s *Server) GetLinkedPairs(ctx context.Context, r api.GetLinkedPairsRequest
 			Weight: p.Weight, Probability: p.Probability, Decided: p.Decided, Findings: []api.Finding{}}
 		for _, f := range l.result.Findings(data, p) {
 			shown.Findings = append(shown.Findings, api.Finding{Attribute: f.Attribute, Left: cutAll(f.Left), Right: cutAll(f.Right), Missing: f.Missing, Bits: f.Bits,
-				Words: linkage.LevelWords(l.result.Spec.Attributes[len(shown.Findings)].Kind, f.Level)})
+				Words: l.result.Spec.Attributes[len(shown.Findings)].LevelWords(f.Level)})
 		}
 		out.Pairs = append(out.Pairs, shown)
 	}

@@ -234,6 +234,12 @@ func explained(cmd *cobra.Command, r *linkage.Result) {
 				cmd.PrintErrf(" %.2g", u)
 			}
 		}
+		if w.With != "" {
+			cmd.PrintErrf("  changes with %s", w.With)
+			for l := range w.MLike {
+				cmd.PrintErrf(" %.2g/%.2g", w.MLike[l], w.MUnlike[l])
+			}
+		}
 		cmd.PrintErrln()
 	}
 	cmd.PrintErrf("prior %.1f bits\n", r.Prior)

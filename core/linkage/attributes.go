@@ -17,6 +17,8 @@ type Attribute struct {
 	Name    string     `json:"name" yaml:"name"`
 	Kind    Kind       `json:"kind" yaml:"kind"`
 	Columns [][]string `json:"columns" yaml:"columns"` // by table
+	// Within are three distances that rise, within which numbers agree less and less, instead of shares of the larger one.
+	Within []float64 `json:"within,omitempty" yaml:"within,omitempty,flow"`
 }
 
 // never says whether a column is no evidence: its name says that it is an id, or it numbers the rows of its own table.
@@ -110,9 +112,20 @@ func kindOf(columns []*column) Kind {
 	for _, c := range columns {
 		kinds[c.kind]++
 	}
-	for _, k := range []Kind{Text, Word, Code} { // one with words makes all text
-		if kinds[k] > 0 {
-			return k
+	if len(kinds) == 1 {
+		return columns[0].kind
+	}
+	of := map[class]Kind{texts: Text, words: Word, codes: Code}
+	for _, way := range []class{texts, words, codes} { // one with words makes all text
+		for k := range kinds {
+			if k.class() == way {
+				for _, c := range columns { // the one that says more than its way to compare, if they agree so far
+					if c.kind.class() == way && c.kind != of[way] && kinds[c.kind]+kinds[of[way]] == len(columns) {
+						return c.kind
+					}
+				}
+				return of[way]
+			}
 		}
 	}
 	return columns[0].kind
@@ -140,7 +153,7 @@ func affinity(a, b *column) float64 {
 	}
 	content := 0.0
 	switch {
-	case a.kind == Number && b.kind == Number:
+	case a.kind.class() == numbers && b.kind.class() == numbers:
 		if low, hi := max(a.low, b.low), min(a.hi, b.hi); hi > low {
 			content = 0.3 * (hi - low) / (max(a.hi, b.hi) - min(a.low, b.low))
 		}
@@ -157,8 +170,12 @@ func affinity(a, b *column) float64 {
 }
 
 func comparable(a, b Kind) bool {
-	words := func(k Kind) bool { return k == Text || k == Word || k == Category }
-	return a == b || words(a) && words(b) || (a == Code || a == Number) && (b == Code || b == Number) || a == Code && b == Text || a == Text && b == Code
+	if a == "" || b == "" {
+		return false
+	}
+	worded := func(k Kind) bool { return k.class() == texts || k.class() == words || k == Category }
+	coded := func(k Kind) bool { return k.class() == codes || k.class() == numbers || k.class() == years }
+	return a == b || worded(a) && worded(b) || coded(a) && coded(b) || a.class() == codes && b.class() == texts || a.class() == texts && b.class() == codes
 }
 
 // shared is the share of the smaller set that is in the larger.
@@ -214,8 +231,15 @@ func check(tables []*table.Table, attributes []Attribute) error {
 		return problem.New(fmt.Sprintf("Give 1 to %d", maxAttributes), "there is nothing to compare, or more than %d attributes", maxAttributes)
 	}
 	for _, a := range attributes {
-		if levels[a.Kind] == 0 {
-			return problem.New("Use text, word, code, date, number, coordinates, country or category", "%s: there is no kind %q", a.Name, a.Kind)
+		if _, ok := classes[a.Kind]; !ok {
+			var names []string
+			for _, k := range Kinds() {
+				names = append(names, string(k))
+			}
+			return problem.New("Use "+strings.Join(names, ", "), "%s: there is no kind %q", a.Name, a.Kind)
+		}
+		if len(a.Within) > 0 && (a.Kind != Number || len(a.Within) != 3 || a.Within[0] <= 0 || !slices.IsSorted(a.Within)) {
+			return problem.New("Give three that rise, or leave them out", "%s: numbers agree within three distances", a.Name)
 		}
 		if len(a.Columns) != len(tables) {
 			return problem.New("Give a list of columns for each table", "%s: columns of %d tables, there are %d", a.Name, len(a.Columns), len(tables))

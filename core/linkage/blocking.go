@@ -36,7 +36,8 @@ type Rule struct {
 	Largest  int    `json:"largest"`  // records of its largest block
 	Narrowed int    `json:"narrowed"` // blocks too large to compare all pairs of, of which the nearest were compared
 
-	parts []*part
+	parts  []*part
+	either bool // of two parts in any order
 }
 
 // Limits of blocking.
@@ -88,9 +89,9 @@ func (r *records) partsOf(at int) []*part {
 			}
 		}
 	}
-	whole := keys("", map[bool]float64{true: 0.45, false: 0.85}[a.Kind == Text], false, func(v *value, add func(string)) { add(v.text) })
-	switch a.Kind {
-	case Text:
+	whole := keys("", map[bool]float64{true: 0.45, false: 0.85}[a.Kind.class() == texts], false, func(v *value, add func(string)) { add(v.text) })
+	switch a.Kind.class() {
+	case texts:
 		return []*part{whole,
 			keys("rare words of ", 0.85, true, func(v *value, add func(string)) { a.rarest(v, 3, add) }),
 			keys("rarest word of ", 0.65, false, func(v *value, add func(string)) { a.rarest(v, 1, add) }),
@@ -99,15 +100,15 @@ func (r *records) partsOf(at int) []*part {
 			}),
 			keys("beginning of ", 0.7, false, prefix(4)),
 		}
-	case Word:
+	case words:
 		return []*part{whole, keys("sound of ", 0.9, false, func(v *value, add func(string)) { add(text.Soundex(v.text)) }), keys("beginning of ", 0.88, false, prefix(3))}
-	case Code:
+	case codes:
 		return []*part{whole, keys("beginning of ", 0.88, false, prefix(4))}
-	case Date:
+	case dates:
 		return []*part{whole, keys("year of ", 0.92, false, func(v *value, add func(string)) { add(v.text[:4]) }), keys("day and month of ", 0.88, false, func(v *value, add func(string)) { add(v.text[4:]) })}
-	case Number:
+	case numbers, years:
 		return []*part{keys("", 0.6, false, func(v *value, add func(string)) { add(fmt.Sprint(v.x)) })}
-	case Coordinates:
+	case places:
 		// Places within a tenth of a degree share a cell of one of four grids, each moved by half a cell.
 		cells := func(size float64) func(v *value, add func(string)) {
 			return func(v *value, add func(string)) {
@@ -166,7 +167,11 @@ func (r *records) each(rule *Rule, i uint32, to func(key uint64)) {
 	second := q.of(r.codes[int(i)*k+q.attribute])
 	for _, x := range first {
 		for _, y := range second {
-			to(mix(x + y*3))
+			if rule.either {
+				to(mix(x + y))
+			} else {
+				to(mix(x + y*3))
+			}
 		}
 	}
 }

@@ -9,8 +9,14 @@ import (
 	"grandledger/core/text"
 )
 
-// missing is the level of a pair of which one value is blank.
-const missing = 7
+// missing is the level of a pair of which one value is blank, told that of one whose other name has told already.
+const (
+	missing = 15
+	told    = 14
+)
+
+// tells says whether a level is one, and neither missing nor told.
+func tells(level uint8) bool { return level < told }
 
 // side does work for each of n things on all cores.
 func side(n int, work func(i int)) {
@@ -50,7 +56,7 @@ const rememberedBits = 15
 
 func (a *attribute) comparer() *comparer {
 	c := &comparer{attribute: a}
-	if a.Kind == Text {
+	if a.Kind.class() == texts {
 		c.seen = make([]remembered, 1<<rememberedBits)
 		c.wordsSeen = make([]rememberedWords, 1<<rememberedBits)
 	}
@@ -63,13 +69,13 @@ func (c *comparer) level(a, b uint32) uint8 {
 		return missing
 	}
 	if a == b {
-		return uint8(levels[c.Kind] - 1)
+		return c.Kind.same()
 	}
-	switch c.Kind {
-	case Text:
-	case Word:
+	switch c.Kind.class() {
+	case texts:
+	case words:
 		if !c.letters[a].alike(c.letters[b]) {
-			return 0
+			return c.otherwise(a, b)
 		}
 		return c.compare(a, b)
 	default: // as quick to compare as to remember
@@ -100,8 +106,8 @@ func (c *comparer) within(a, b uint32) float64 {
 
 func (c *comparer) compare(a, b uint32) uint8 {
 	x, y := &c.values[a], &c.values[b]
-	switch c.Kind {
-	case Word:
+	switch c.Kind.class() {
+	case words:
 		if a != c.last {
 			c.against.Set(x.text)
 			c.last = a
@@ -112,12 +118,46 @@ func (c *comparer) compare(a, b uint32) uint8 {
 		case s >= 0.85:
 			return 1
 		}
-		return 0
-	case Code:
-		return codeLevel(c.packed[a], c.packed[b], x, y)
-	case Date:
+		return c.otherwise(a, b)
+	case codes:
+		l := codeLevel(c.packed[a], c.packed[b], x, y)
+		if c.Kind == Email || c.Kind == Web {
+			l = min(l, 2)
+			if l < 2 {
+				l = 0
+				if x.long == y.long {
+					l = 1
+				}
+			}
+		}
+		return l
+	case dates:
 		return dateLevel(c.packed[a], c.packed[b])
-	case Number:
+	case years:
+		switch apart := math.Abs(x.x - y.x); {
+		case apart == 0:
+			return 3
+		case apart <= 1:
+			return 2
+		case apart <= 5:
+			return 1
+		}
+		return 0
+	case numbers:
+		if len(c.Within) > 0 {
+			apart := math.Abs(x.x - y.x)
+			switch {
+			case apart <= 1e-9:
+				return 4
+			case apart <= c.Within[0]:
+				return 3
+			case apart <= c.Within[1]:
+				return 2
+			case apart <= c.Within[2]:
+				return 1
+			}
+			return 0
+		}
 		apart := math.Abs(x.x-y.x) / max(math.Abs(x.x), math.Abs(y.x), 1)
 		switch {
 		case apart <= 1e-9:
@@ -130,8 +170,20 @@ func (c *comparer) compare(a, b uint32) uint8 {
 			return 1
 		}
 		return 0
-	case Coordinates:
+	case places:
 		return placeLevel(kilometres(x.x, x.y, y.x, y.y))
+	}
+	return 0
+}
+
+// otherwise compares two given names whose letters are not alike: a nickname, or an initial.
+func (c *comparer) otherwise(a, b uint32) uint8 {
+	if c.Kind != Given {
+		return 0
+	}
+	x, y := &c.values[a], &c.values[b]
+	if x.long == y.long || (len(x.text) == 1 || len(y.text) == 1) && x.text[0] == y.text[0] {
+		return 1
 	}
 	return 0
 }

@@ -22,15 +22,22 @@ func TestLevels(t *testing.T) {
 		{Number, "100", "100.0", 4}, {Number, "100", "100.5", 3}, {Number, "100", "104", 2}, {Number, "100", "118", 1}, {Number, "100", "300", 0},
 		{Country, "Germany", "Deutschland", 1}, {Country, "US", "United States", 1}, {Country, "The Bahamas", "Bahamas", 1}, {Country, "Norway", "Sweden", 0},
 		{Category, "yes", "YES", 1}, {Category, "yes", "no", 0},
+		{Given, "Bill", "William", 1}, {Given, "B.", "Bertha", 1}, {Given, "Bill", "Quist", 0}, {Given, "Bertha", "Berta", 2}, {Family, "Bill", "William", 0},
+		{Person, "Capt. Ada Lovelock", "Lovelock, Ada", 5}, {Person, "Bob Quist", "Robert Quist", 6}, {Organisation, "Gull Ltd.", "Gull Limited", 6}, {Place, "St. Magnus", "Saint Magnus", 6},
+		{Address, "4 Harbour St", "4 Harbour Street", 6}, {Long, "nets, lines and pots", "pots and nets and lines", 5}, {List, "cod; ling; hake", "ling | hake | cod", 5}, {List, "cod; ling", "pollack; saithe", 0},
+		{Telephone, "+44 20 7946 0018", "020 7946 0018", 3}, {Telephone, "020 7946 0018", "020 7946 0081", 2}, {Postcode, "AB1 2CD", "ab12cd", 3}, {Identifier, "0000-0002-1825-0097", "0000000218250097", 3},
+		{Email, "ada@gull.example", "ADA@gull.example", 3}, {Email, "ada@gull.example", "ada@skerry.example", 1}, {Email, "ada@gull.example", "adda@gull.example", 2}, {Email, "ada@gull.example", "adam@skerry.example", 0},
+		{Web, "https://www.gull.example/", "http://gull.example", 3}, {Web, "gull.example/a/long/way", "gull.example/b", 1}, {Web, "gull.example", "skerry.example", 0},
+		{Year, "1999", "1999", 3}, {Year, "1999", "2000", 2}, {Year, "1999", "2003", 1}, {Year, "1999", "2031", 0}, {YesNo, "yes", "no", 0},
 		{Text, "Gull Point Ice", "ice, Gull  Point", 5}, {Text, "Gull Point", "Skerry Bay", 0}, {Text, "Gull Point", "Gull Point", 6},
 	} {
 		rows := coretest.Build([]string{"v"}, []string{c.a}, []string{c.b}, []string{"2031-01-01"}, []string{"2030-12-31"}, []string{"7"}, []string{"8"})
-		if c.kind == Number {
+		if c.kind == Number || c.kind == Year {
 			rows = coretest.Build([]string{"v"}, []string{c.a}, []string{c.b}, []string{"7"}, []string{"8"})
 		} else if c.kind == Date {
 			rows = coretest.Build([]string{"v"}, []string{c.a}, []string{c.b}, []string{"2031-01-21"}, []string{"2030-12-31"})
 		}
-		r := newRecords([]*table.Table{rows}, []Attribute{{"v", c.kind, [][]string{{"v"}}}})
+		r := newRecords([]*table.Table{rows}, []Attribute{{Name: "v", Kind: c.kind, Columns: [][]string{{"v"}}}})
 		a := r.attributes[0]
 		for range 2 { // the second time from what is remembered
 			cmp := a.comparer()
@@ -78,5 +85,22 @@ func TestKilometres(t *testing.T) {
 	}
 	if d := kilometres(0, 179.999, 0, -179.999); d > 1 {
 		t.Error(d)
+	}
+}
+
+// A given and a family name that changed places are known as such, with a slip too, where one of them alone could be chance.
+func TestNamesThatChangedPlaces(t *testing.T) {
+	for _, c := range []struct {
+		a, b          [2]string
+		given, family uint8
+	}{
+		{[2]string{"Ada", "Lovelock"}, [2]string{"Lovelock", "Ada"}, swapped, told}, {[2]string{"Ada", "Lovelock"}, [2]string{"Loveloc", "Ada"}, swapped, told},
+		{[2]string{"Ada", "Lovelock"}, [2]string{"Lovelock", "Berta"}, 0, 0}, {[2]string{"Ada", "Lovelock"}, [2]string{"Ada", "Lovelock"}, 3, 3}, {[2]string{"Ada", "Lovelock"}, [2]string{"", "Ada"}, missing, 0},
+	} {
+		r := newRecords([]*table.Table{coretest.Build([]string{"given", "family"}, c.a[:], c.b[:])}, []Attribute{{Name: "given", Kind: Given, Columns: [][]string{{"given"}}}, {Name: "family", Kind: Family, Columns: [][]string{{"family"}}}})
+		pattern, _ := r.compare(r.comparers(), 0, 1, []float64{0.1, 0.1})
+		if got := [2]uint8{uint8(pattern & 15), uint8(pattern >> 4 & 15)}; got != [2]uint8{c.given, c.family} {
+			t.Errorf("%v and %v: %v", c.a, c.b, got)
+		}
 	}
 }

@@ -91,11 +91,13 @@ func (r *Result) Findings(tables []*table.Table, p Pair) []Finding {
 		pattern |= uint64(l) << (4 * i)
 		rare[i] = c.rarity(x, y, l, r.started[i])
 	}
+	k := len(rec.attributes)
+	pattern = rec.swap(pattern, rec.codes[int(a)*k:], rec.codes[int(b)*k:])
 	var out []Finding
 	for i, at := range rec.attributes {
 		l := int(pattern >> (4 * i) & 15)
-		f := Finding{Attribute: at.Name, Level: l, Levels: levels[at.Kind], Missing: l == missing, Left: cells(tables[p.LeftTable], at.Columns[p.LeftTable], p.LeftRow), Right: cells(tables[p.RightTable], at.Columns[p.RightTable], p.RightRow)}
-		if !f.Missing {
+		f := Finding{Attribute: at.Name, Level: l, Levels: at.Kind.levels(), Missing: l == missing, Left: cells(tables[p.LeftTable], at.Columns[p.LeftTable], p.LeftRow), Right: cells(tables[p.RightTable], at.Columns[p.RightTable], p.RightRow)}
+		if tells(uint8(l)) {
 			f.Bits = bitsOf(r.Weights, kinds, pattern, i) + rare[i]
 		}
 		out = append(out, f)

@@ -54,30 +54,31 @@ func (r *records) learn(w []Weights, pairs []compared, patterns []uint64, across
 			}
 			counts, sum := make([]float64, len(w[i].M)), 0.0
 			for p, pattern := range patterns {
-				if l := uint8(pattern >> (4 * i) & 15); l != missing {
+				if l := uint8(pattern >> (4 * i) & 15); tells(l) {
 					counts[l] += of[p]
 					sum += of[p]
 				}
 			}
-			start := startM[kinds[i]]
-			if kinds[i] == Category {
+			start := kinds[i].startM()
+			if kinds[i].learned() {
 				start = w[i].U
 			}
 			pseudo := max(10, sum*startCounts)
 			for l := range counts {
 				w[i].M[l] = (counts[l] + pseudo*start[l]) / (sum + pseudo)
 			}
-			if kinds[i] != Category {
-				rising(w[i].M, w[i].U)
+			if !kinds[i].learned() {
+				top := kinds[i].same() + 1
+				rising(w[i].M[:top], w[i].U[:top])
 				// An attribute on which links agree no more than others do is no evidence, but none against either.
-				for l := len(counts) - 1; l >= int(half(kinds[i])); l-- {
+				for l := len(counts) - 1; l >= int(kinds[i].half()); l-- {
 					w[i].M[l] = max(w[i].M[l], w[i].U[l]*1.01)
 				}
 			}
 			w[i].M[0] = max(w[i].M[0], unlikeM)
 			normalise(w[i].M)
 		}
-		changing(w, patterns, of)
+		changing(w, kinds, patterns, of)
 		if round > 3 && change < 0.002 {
 			break
 		}
@@ -99,12 +100,12 @@ func (r *records) learn(w []Weights, pairs []compared, patterns []uint64, across
 // changing finds the attributes that change together among pairs that are one thing, and m of each given the other: of
 // expected links by pattern. Each has one parent before it in the list at most. Those that are unlike twice as often where another is are
 // taken, so that what happened once, such as a move, is not counted for every attribute that it changed.
-func changing(w []Weights, patterns []uint64, of []float64) {
+func changing(w []Weights, kinds []Kind, patterns []uint64, of []float64) {
 	for i := range w {
 		if w[i].set {
 			continue
 		}
-		best := 2.0
+		best := 0.0
 		w[i].With, w[i].with = "", -1
 		for j := range i {
 			unlike, like := make([]float64, len(w[i].M)), make([]float64, len(w[i].M))
@@ -112,7 +113,7 @@ func changing(w []Weights, patterns []uint64, of []float64) {
 			for p, pattern := range patterns {
 				l, k := uint8(pattern>>(4*i)&15), uint8(pattern>>(4*j)&15)
 				switch {
-				case l == missing || k == missing:
+				case !tells(l) || !tells(k):
 				case k == 0:
 					unlike[l] += of[p]
 					nUnlike += of[p]
@@ -125,20 +126,34 @@ func changing(w []Weights, patterns []uint64, of []float64) {
 				continue
 			}
 			all := (unlike[0] + like[0]) / (nUnlike + nLike)
-			if more := unlike[0] / nUnlike / max(all, 0.01); more > best {
-				best = more
+			told := informed(unlike[0], nUnlike, like[0], nLike)
+			if more := unlike[0] / nUnlike / max(all, 0.01); more > 2 && told > best {
+				best = told
 				for l := range unlike {
 					pseudo := 10.0
 					unlike[l] = (unlike[l] + pseudo*w[i].M[l]) / (nUnlike + pseudo)
 					like[l] = (like[l] + pseudo*w[i].M[l]) / (nLike + pseudo)
 				}
-				rising(unlike, w[i].U)
-				rising(like, w[i].U)
+				top := kinds[i].same() + 1
+				rising(unlike[:top], w[i].U[:top])
+				rising(like[:top], w[i].U[:top])
 				like[0] = max(like[0], unlikeM)
 				w[i].With, w[i].MUnlike, w[i].MLike, w[i].with = w[j].Attribute, unlike, like, j
 			}
 		}
 	}
+}
+
+// informed is how much is known of whether two records are unlike on one attribute by whether they are on another, in bits of all pairs: the mutual information
+// of two events, of which x of n pairs are both, and y of the k others the first.
+func informed(x, n, y, k float64) float64 {
+	all, bits := n+k, 0.0
+	for _, c := range [][3]float64{{x, x + y, n}, {n - x, all - x - y, n}, {y, x + y, k}, {k - y, all - x - y, k}} {
+		if c[0] > 0 {
+			bits += c[0] * math.Log2(c[0]*all/(c[1]*c[2]))
+		}
+	}
+	return bits
 }
 
 // leastUnlike is how many expected links must be unlike on an attribute for something to be learned of others.

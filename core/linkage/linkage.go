@@ -113,7 +113,7 @@ func Link(ctx context.Context, tables []*table.Table, spec Spec) (*Result, error
 		return nil, err
 	}
 	for i := range w {
-		out.started = append(out.started, w[i].U[len(w[i].U)-1])
+		out.started = append(out.started, w[i].U[r.attributes[i].Kind.same()])
 	}
 	pairs, patterns := r.compareAll(candidates, w)
 	out.Compared = len(pairs)
@@ -159,9 +159,55 @@ func (r *records) decide(out *Result, pairs []compared, patterns []uint64, acros
 			keep(uint32(pair>>32), uint32(pair), 0, 1, Linked, true)
 		}
 	}
-	slices.SortFunc(out.Pairs, func(x, y Pair) int { return cmp.Or(cmp.Compare(x.a, y.a), cmp.Compare(x.b, y.b)) })
+	slices.SortFunc(out.Pairs, byRecords)
 	out.Clusters = r.clusters(out.Pairs, by)
+	r.agree(out, across)
 }
+
+// agree makes the verdicts say what the clusters say: a link between two clusters is one to review, and two records of one cluster are linked, whether
+// or not they were compared; of clusters of more than mostImplied records only those that were.
+func (r *records) agree(out *Result, across bool) {
+	cluster := map[uint32]int{}
+	for i, c := range out.Clusters {
+		for _, row := range c {
+			cluster[uint32(r.starts[row.Table]+row.Row)] = i + 1
+		}
+	}
+	known := map[uint64]bool{}
+	for i := range out.Pairs {
+		p := &out.Pairs[i]
+		together := cluster[p.a] > 0 && cluster[p.a] == cluster[p.b]
+		if together {
+			known[pairOf(p.a, p.b)] = true
+			p.Verdict = Linked
+		} else if !p.Decided {
+			p.Verdict = Review
+		}
+	}
+	cs := r.comparers()
+	for _, c := range out.Clusters {
+		if len(c) > mostImplied {
+			continue
+		}
+		for i, x := range c {
+			for _, y := range c[i+1:] {
+				a, b := uint32(r.starts[x.Table]+x.Row), uint32(r.starts[y.Table]+y.Row)
+				if known[pairOf(a, b)] || across && x.Table == y.Table {
+					continue
+				}
+				pattern, rare := r.compare(cs, a, b, out.started)
+				w := weigh(out.Weights, r.kinds(), pattern) + rare
+				out.Pairs = append(out.Pairs, Pair{x.Table, x.Row, y.Table, y.Row, w, max(Probability(w+out.Prior), out.Spec.Link), Linked, false, a, b})
+			}
+		}
+	}
+	slices.SortFunc(out.Pairs, byRecords)
+}
+
+func byRecords(x, y Pair) int { return cmp.Or(cmp.Compare(x.a, y.a), cmp.Compare(x.b, y.b)) }
+
+// mostImplied is how many records a cluster has at most for all its pairs to be listed.
+const mostImplied = 50
 
 func (r *records) row(i uint32) Row {
 	t := r.table(i)

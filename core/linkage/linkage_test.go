@@ -20,7 +20,7 @@ import (
 func TestWeights(t *testing.T) {
 	w := []Weights{{M: []float64{0.1, 0.9}, U: []float64{0.75, 0.25}, given: -1, with: -1}, {M: []float64{0.5, 0.5}, U: []float64{0.875, 0.125}, given: -1, with: -1}}
 	kinds := []Kind{Category, Category}
-	for pattern, want := range map[uint64]float64{0x11: math.Log2(0.9/0.25) + 2, 0x01: math.Log2(0.9/0.25) + math.Log2(0.5/0.875), 0x10: math.Log2(0.1/0.75) + 2, 0x17: 2, 0x77: 0} {
+	for pattern, want := range map[uint64]float64{0x11: math.Log2(0.9/0.25) + 2, 0x01: math.Log2(0.9/0.25) + math.Log2(0.5/0.875), 0x10: math.Log2(0.1/0.75) + 2, 0x1f: 2, 0xff: 0} {
 		if got := weigh(w, kinds, pattern); math.Abs(got-want) > 1e-12 {
 			t.Errorf("%x: %f bits, want %f", pattern, got, want)
 		}
@@ -77,7 +77,7 @@ func TestEstimateFindsWhatWasDrawn(t *testing.T) {
 	var w []Weights
 	for i, k := range kinds {
 		rec.attributes = append(rec.attributes, &attribute{Attribute: Attribute{Kind: k}})
-		w = append(w, Weights{M: slices.Clone(startM[k]), U: slices.Clone(u[i]), given: -1, with: -1})
+		w = append(w, Weights{M: slices.Clone(k.startM()), U: slices.Clone(u[i]), given: -1, with: -1})
 	}
 	var pairs []compared
 	var patterns []uint64
@@ -111,9 +111,9 @@ func TestEstimateFindsWhatWasDrawn(t *testing.T) {
 		t.Errorf("%.0f links expected, %d drawn; %v", got, links, notes)
 	}
 	// Too few to learn from: said, and nothing is changed.
-	few := []Weights{{M: slices.Clone(startM[Word]), U: []float64{.97, .01, .01, .01}, given: -1, with: -1}}
+	few := []Weights{{M: slices.Clone(Word.startM()), U: []float64{.97, .01, .01, .01}, given: -1, with: -1}}
 	rec.attributes = rec.attributes[:1]
-	if _, notes := rec.learn(few, make([]compared, 20), []uint64{0}, false); len(notes) != 1 || !reflect.DeepEqual(few[0].M, startM[Word]) {
+	if _, notes := rec.learn(few, make([]compared, 20), []uint64{0}, false); len(notes) != 1 || !reflect.DeepEqual(few[0].M, Word.startM()) {
 		t.Errorf("%v %v", notes, few)
 	}
 }
@@ -212,7 +212,7 @@ func TestCandidatesAgainstEveryPair(t *testing.T) {
 			}
 			tables = append(tables, coretest.Build(rows...))
 		}
-		attributes := []Attribute{{"name", Text, [][]string{{"name"}, {"name"}}}, {"city", Word, [][]string{{"city"}, {"city"}}}, {"code", Code, [][]string{{"code"}, {"code"}}}}
+		attributes := []Attribute{{Name: "name", Kind: Text, Columns: [][]string{{"name"}, {"name"}}}, {Name: "city", Kind: Word, Columns: [][]string{{"city"}, {"city"}}}, {Name: "code", Kind: Code, Columns: [][]string{{"code"}, {"code"}}}}
 		rec := newRecords(tables, attributes)
 		across := r.IntN(2) == 0
 		rules := rec.propose(across)
@@ -276,6 +276,9 @@ func people(n int) (*table.Table, []int) {
 					out[2] = string(b)
 				}
 			}
+			if copies > 0 && r.IntN(6) == 0 { // what only the kinds of names tell
+				out[1], out[2] = out[2], out[1]
+			}
 			out[0] = fmt.Sprint(len(rows))
 			rows = append(rows, out)
 			of = append(of, i)
@@ -296,7 +299,7 @@ func TestPeopleWithoutASpec(t *testing.T) {
 		kinds = append(kinds, a.Name+" "+string(a.Kind))
 	}
 	slices.Sort(kinds)
-	if got := strings.Join(kinds, ", "); got != "born date, given name word, phone code, place text, surname word" {
+	if got := strings.Join(kinds, ", "); got != "born date, given name given name, phone telephone, place place, surname family name" {
 		t.Error(got)
 	}
 	s := Score{}
@@ -495,10 +498,10 @@ func TestOddTables(t *testing.T) {
 			t.Errorf("%v, want %s", err, want)
 		}
 	}
-	if _, err := Link(context.Background(), []*table.Table{one([]string{"a"}, []string{"1"})}, Spec{Attributes: []Attribute{{"b", Text, [][]string{{"b"}}}}}); err == nil || !strings.Contains(err.Error(), `table 1 has no column "b"`) {
+	if _, err := Link(context.Background(), []*table.Table{one([]string{"a"}, []string{"1"})}, Spec{Attributes: []Attribute{{Name: "b", Kind: Text, Columns: [][]string{{"b"}}}}}); err == nil || !strings.Contains(err.Error(), `table 1 has no column "b"`) {
 		t.Error(err)
 	}
-	if _, err := Link(context.Background(), []*table.Table{one([]string{"a"}, []string{"1"})}, Spec{Attributes: []Attribute{{"a", "smell", [][]string{{"a"}}}}}); err == nil || !strings.Contains(err.Error(), `there is no kind "smell"`) {
+	if _, err := Link(context.Background(), []*table.Table{one([]string{"a"}, []string{"1"})}, Spec{Attributes: []Attribute{{Name: "a", Kind: "smell", Columns: [][]string{{"a"}}}}}); err == nil || !strings.Contains(err.Error(), `there is no kind "smell"`) {
 		t.Error(err)
 	}
 	rows := [][]string{{"name", "city", "blank", "имя"}}

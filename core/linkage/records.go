@@ -18,6 +18,7 @@ type records struct {
 	starts     []int // of each table, and the end
 	attributes []*attribute
 	parts      [][]*part // ways to make keys, by attribute
+	names      *names    // nil where there are none
 	codes      []uint32  // of each record, those of all attributes side by side
 }
 
@@ -79,6 +80,7 @@ type value struct {
 	text  string  // folded, without spaces
 	words []int32 // of text, in order
 	x, y  float64 // number; latitude and longitude in degrees
+	long  uint64  // what a nickname is short for, an e-mail without its domain, the host of a web address
 }
 
 type word struct {
@@ -96,10 +98,11 @@ func newRecords(tables []*table.Table, attributes []Attribute) *records {
 	side(len(attributes), func(i int) { r.attributes[i] = r.prepare(tables, attributes[i]) })
 	said := r.saidElsewhere()
 	side(len(attributes), func(i int) {
-		if a := r.attributes[i]; a.Kind == Text {
+		if a := r.attributes[i]; a.Kind.class() == texts {
 			a.weighWords(said[i])
 		}
 	})
+	r.names = r.crossed()
 	r.parts = make([][]*part, len(attributes))
 	side(len(attributes), func(i int) { r.parts[i] = r.partsOf(i) })
 	k := len(attributes)
@@ -147,15 +150,15 @@ func (r *records) prepare(tables []*table.Table, of Attribute) *attribute {
 			}
 		}
 	}
-	switch of.Kind {
-	case Text:
+	switch of.Kind.class() {
+	case texts:
 		a.cutWords()
-	case Word:
+	case words:
 		a.letters = make([]letters, len(a.values))
 		for i := range a.values {
 			a.letters[i] = lettersOf(a.values[i].text)
 		}
-	case Code, Date:
+	case codes, dates:
 		a.packed = make([]packed, len(a.values))
 		for i := range a.values {
 			a.packed[i] = pack(a.values[i].text)
@@ -230,7 +233,7 @@ func valueOf(kind Kind, v string, read *table.Read, code uint32) (out value, key
 			key = text.Fold(v)
 		}
 		return value{text: key}, key, key != ""
-	case Number:
+	case Number, Year:
 		if read.Reading.Kind != reading.Number || !read.OK[code] {
 			return out, "", false
 		}
@@ -242,13 +245,75 @@ func valueOf(kind Kind, v string, read *table.Read, code uint32) (out value, key
 		day := time.Unix(int64(math.Floor(read.At[code]))*86400, 0).UTC()
 		out = value{text: day.Format("20060102"), x: read.At[code]}
 		return out, out.text, true
-	case Text:
-		words := text.Words(v)
-		key = strings.Join(words, " ")
+	case Text, Person, Organisation, Place, Address, Long, List:
+		key = strings.Join(wordsOf(kind, v), " ")
 		return value{text: key}, key, key != ""
+	case Telephone:
+		key = strings.Map(digit, v)
+		key = key[max(0, len(key)-9):]
+		return value{text: key}, key, key != ""
+	case Identifier, Postcode:
+		key = strings.ReplaceAll(strings.Join(text.Words(v), ""), "-", "")
+		return value{text: key}, key, key != ""
+	case Email:
+		key = strings.ToLower(strings.TrimSpace(v))
+		local, _, _ := strings.Cut(key, "@")
+		return value{text: key, long: hashText(0, local)}, key, key != ""
+	case Web:
+		key = strings.ToLower(strings.TrimSpace(v))
+		_, after, ok := strings.Cut(key, "://")
+		if ok {
+			key = after
+		}
+		key = strings.TrimSuffix(strings.TrimPrefix(key, "www."), "/")
+		host, _, _ := strings.Cut(key, "/")
+		return value{text: key, long: hashText(0, host)}, key, key != ""
 	}
 	key = text.Fold(v)
-	return value{text: key}, key, key != ""
+	out = value{text: key}
+	if kind == Given {
+		out.long = hashText(0, spelling.Long(spelling.Person, key))
+	}
+	return out, key, key != ""
+}
+
+// wordsOf are the words of a text, by its kind: short forms are written out, titles of people left out, items of a list are one each.
+func wordsOf(kind Kind, v string) []string {
+	if kind == List {
+		var out []string
+		for _, item := range strings.FieldsFunc(v, func(c rune) bool {
+			return c == ';' || c == '|' || c == ',' || c == '\n' || c == '[' || c == ']' || c == '"'
+		}) {
+			if item = strings.Join(text.Words(item), ""); item != "" {
+				out = append(out, item)
+			}
+		}
+		return out
+	}
+	words := text.Words(v)
+	of, ok := map[Kind]spelling.Kind{Person: spelling.Person, Organisation: spelling.Organisation, Place: spelling.Place, Address: spelling.Address}[kind]
+	if !ok {
+		return words[:min(len(words), maxWords)]
+	}
+	out := words[:0]
+	for _, w := range words {
+		if kind == Person && len(words) > 2 && spelling.Title(w) {
+			continue
+		}
+		out = append(out, spelling.Long(of, w))
+	}
+	return out[:min(len(out), maxWords)]
+}
+
+// maxWords is how many words of a text are looked at.
+const maxWords = 60
+
+// digit keeps the digits 0 to 9.
+func digit(c rune) rune {
+	if '0' <= c && c <= '9' {
+		return c
+	}
+	return -1
 }
 
 // places reads coordinates out of two columns.
@@ -299,7 +364,7 @@ func (r *records) saidElsewhere() []map[int32]bool {
 	side(len(r.attributes), func(i int) {
 		a := r.attributes[i]
 		out[i] = map[int32]bool{}
-		if a.Kind != Text {
+		if a.Kind.class() != texts {
 			return
 		}
 		total, also := make([]int32, len(a.words)), make([]int32, len(a.words))
@@ -307,7 +372,7 @@ func (r *records) saidElsewhere() []map[int32]bool {
 			for _, w := range a.values[a.codes[rec]].words {
 				total[w]++
 				for j, other := range r.attributes {
-					if j != i && other.Kind == Text && other.has(rec, a.words[w].text) {
+					if j != i && other.Kind.class() == texts && other.has(rec, a.words[w].text) {
 						also[w]++
 						break
 					}

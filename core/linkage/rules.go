@@ -57,6 +57,13 @@ func (r *records) propose(across bool) []*Rule {
 	missed := r.agreements()
 	var out []*Rule
 	total := 0.0
+	if r.names != nil { // what no other rule finds: names that changed places
+		rule := &Rule{parts: r.names.eitherOrder(), either: true}
+		if pairs := r.estimate(rule, sample, across, scale); pairs > 0 && pairs <= float64(each) {
+			out, total = append(out, rule), pairs
+			missed.found(rule)
+		}
+	}
 	for len(out) < maxRules {
 		best, most := -1, 0.0
 		for i, c := range all {
@@ -74,7 +81,7 @@ func (r *records) propose(across bool) []*Rule {
 		missed.found(c.rule)
 		total += c.pairs
 		out = append(out, c.rule)
-		all = slices.Delete(all, best, best+1)
+		all = slices.DeleteFunc(all, func(o costed) bool { return c.rule.covers(o.rule) })
 	}
 	for _, rule := range out {
 		var words []string
@@ -82,8 +89,24 @@ func (r *records) propose(across bool) []*Rule {
 			words = append(words, p.how+r.attributes[p.attribute].Name)
 		}
 		rule.Words = "the same " + strings.Join(words, " and ")
+		if rule.either {
+			rule.Words += " in either order"
+		}
 	}
 	return out
+}
+
+// covers says whether every pair that another rule brings is brought by this one.
+func (r *Rule) covers(other *Rule) bool {
+	if r.either || other.either {
+		return r == other
+	}
+	for _, p := range r.parts {
+		if !slices.Contains(other.parts, p) {
+			return false
+		}
+	}
+	return true
 }
 
 // agreements is how likely pairs that are one thing agree on each set of attributes, bit by bit, and are not found yet.
@@ -91,8 +114,8 @@ type agreements []float64
 
 // What is supposed of attributes before anything is known of them.
 const (
-	agreeOften = 0.85 // of pairs that are one thing agree, where both have a value
-	leastGain  = 0.002
+	agreeOften = 0.75 // of pairs that are one thing agree, where both have a value
+	leastGain  = 0.0005
 )
 
 func (r *records) agreements() agreements {

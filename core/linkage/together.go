@@ -9,23 +9,23 @@ import (
 // both says less than the sum: for each the more telling attribute, given which it agrees most beyond chance, if five
 // times and more (one parent each, as in C. Chow and C. Liu, IEEE Transactions 1968).
 func (r *records) dependent(w []Weights, across bool) {
-	telling := func(i int) float64 { return tail(w[i].U, near(r.attributes[i].Kind)) } // the less, the more telling
+	telling := func(i int) float64 { return tail(w[i].U, r.attributes[i].Kind.near()) } // the less, the more telling
 	others := 0
 	for _, a := range r.attributes {
-		if a.Kind != Country && a.Kind != Category {
+		if a.Kind.class() != equals {
 			others++
 		}
 	}
 	parents := make([]*agreeing, len(w))
 	for i := range w {
 		best := 2.0
-		if k := r.attributes[i].Kind; k == Coordinates || k == Category {
+		if k := r.attributes[i].Kind; k == Coordinates || k.learned() {
 			continue // the one tells more than what it goes together with, the other is learned
 		}
 		for j := range w {
 			// Where hardly two agree by chance, those that do are one thing and teach nothing of others. Pairs that agree are drawn from equal
 			// values, of places from those in one neighbourhood.
-			agree := w[j].U[len(w[j].U)-1]
+			agree := w[j].U[r.attributes[j].Kind.same()]
 			if r.attributes[j].Kind == Coordinates {
 				agree = telling(j)
 			}
@@ -39,7 +39,7 @@ func (r *records) dependent(w []Weights, across bool) {
 			if n < 200 {
 				continue
 			}
-			more := tail(u, near(r.attributes[i].Kind)) / telling(i)
+			more := tail(u, r.attributes[i].Kind.near()) / telling(i)
 			if r.attributes[j].Kind == Coordinates && more > 2 {
 				more = math.Inf(1) // whatever is said of places goes together with where they lie
 			}
@@ -54,14 +54,6 @@ func (r *records) dependent(w []Weights, across bool) {
 // byChance is how many records one must agree with by chance on an attribute for those to be two things mostly; fewer where
 // other attributes tell these from pairs that are one thing.
 const byChance = 6
-
-// near is the level of a kind from which agreement on it makes agreement on others likelier.
-func near(k Kind) uint8 {
-	if k == Coordinates {
-		return 1
-	}
-	return half(k)
-}
 
 // agreeing are sampled records that share a key of an attribute with others.
 type agreeing struct {
@@ -103,7 +95,7 @@ func (r *records) given(i, j int, of *agreeing, across bool) (u []float64, n int
 	g := rand.New(rand.NewPCG(19, uint64(i*100+j)))
 	parent, child := r.attributes[j], r.attributes[i]
 	p, c := parent.comparer(), child.comparer()
-	u = make([]float64, levels[child.Kind])
+	u = make([]float64, child.Kind.levels())
 	others := make([]*comparer, 0, len(r.attributes))
 	for at, a := range r.attributes {
 		if at != i && at != j {
@@ -120,14 +112,14 @@ func (r *records) given(i, j int, of *agreeing, across bool) (u []float64, n int
 		if x.record == y || across && r.table(x.record) == r.table(y) {
 			continue
 		}
-		if l := p.level(parent.codes[x.record], parent.codes[y]); l == missing || l < near(parent.Kind) {
+		if l := p.level(parent.codes[x.record], parent.codes[y]); !tells(l) || l < parent.Kind.near() {
 			continue
 		}
 		agree, told := 0, 0
 		for _, o := range others {
-			if l := o.level(o.codes[x.record], o.codes[y]); l != missing && o.Kind != Country && o.Kind != Category {
+			if l := o.level(o.codes[x.record], o.codes[y]); tells(l) && o.Kind.class() != equals {
 				told++
-				if l >= half(o.Kind) {
+				if l >= o.Kind.half() {
 					agree++
 				}
 			}
@@ -135,7 +127,7 @@ func (r *records) given(i, j int, of *agreeing, across bool) (u []float64, n int
 		if told > 0 && 3*agree > told {
 			continue
 		}
-		if l := c.level(child.codes[x.record], child.codes[y]); l != missing {
+		if l := c.level(child.codes[x.record], child.codes[y]); tells(l) {
 			u[l]++
 			n++
 		}

@@ -40,7 +40,7 @@ func byHand(w, given []Weights, kinds []Kind) error {
 		if i < 0 {
 			return problem.New("Name one of the attributes", "weights are given for %q, which is not compared", g.Attribute)
 		}
-		n := levels[kinds[i]]
+		n := kinds[i].levels()
 		sum := func(p []float64) (total float64) {
 			for _, x := range p {
 				if x <= 0 {
@@ -64,25 +64,6 @@ func bits(m, u float64) float64 { return math.Log2(m / u) }
 // drawnPairs is how many pairs are drawn at random for u.
 const drawnPairs = 400_000
 
-// half is the level of a kind from which two values agree rather than not.
-func half(k Kind) uint8 {
-	switch k {
-	case Text:
-		return 4
-	case Coordinates:
-		return 3
-	case Word, Code, Date, Number:
-		return 2
-	}
-	return 1
-}
-
-// startM are the m probabilities that the estimation starts from, by kind from unlike to equal.
-var startM = map[Kind][]float64{
-	Text: {.04, .03, .06, .1, .15, .2, .42}, Word: {.06, .04, .1, .8}, Code: {.12, .05, .08, .75}, Date: {.06, .04, .1, .8}, Number: {.15, .1, .15, .2, .4},
-	Coordinates: {.01, .04, .1, .2, .3, .35}, Country: {.04, .96}, Category: {.1, .9},
-}
-
 // random draws a pair of records that may be one thing.
 func (r *records) random(g *rand.Rand, across bool) (a, b uint32) {
 	for {
@@ -100,16 +81,16 @@ func (r *records) start(across bool) []Weights {
 		a := r.attributes[i]
 		g := rand.New(rand.NewPCG(17, uint64(i)))
 		c := a.comparer()
-		n := levels[a.Kind]
+		n := a.Kind.levels()
 		seen, total := make([]float64, n), 0.0
 		for range drawnPairs {
 			x, y := r.random(g, across)
-			if l := c.level(a.codes[x], a.codes[y]); l != missing {
+			if l := c.level(a.codes[x], a.codes[y]); tells(l) {
 				seen[l]++
 				total++
 			}
 		}
-		w := Weights{Attribute: a.Name, M: append([]float64{}, startM[a.Kind]...), U: make([]float64, n), given: -1, with: -1, nested: a.Kind == Coordinates}
+		w := Weights{Attribute: a.Name, M: append([]float64{}, a.Kind.startM()...), U: make([]float64, n), given: -1, with: -1, nested: a.Kind == Coordinates}
 		for l := range seen {
 			w.U[l] = (seen[l] + 0.5) / (total + 0.5*float64(n))
 		}
@@ -118,14 +99,15 @@ func (r *records) start(across bool) []Weights {
 			for code := 1; code < len(a.rows); code++ {
 				equal += float64(a.rows[code]) * (float64(a.rows[code]) - 0.99)
 			}
-			w.U[n-1] = min(max(equal/(all*all+1), 0.1/(all*all+1), 1e-9), 0.99)
+			w.U[a.Kind.same()] = min(max(equal/(all*all+1), 0.1/(all*all+1), 1e-9), 0.99)
 		}
 		normalise(w.U)
 		w.drawn = append([]float64{}, w.U...)
-		if a.Kind == Category { // what kind of thing it is may speak for or against: that is learned
+		if a.Kind.learned() { // what kind of thing it is may speak for or against: that is learned
 			copy(w.M, w.U)
 		} else {
-			rising(w.M, w.U)
+			top := a.Kind.same() + 1
+			rising(w.M[:top], w.U[:top])
 		}
 		out[i] = w
 	})
@@ -188,28 +170,28 @@ func weigh(w []Weights, kinds []Kind, pattern uint64) float64 {
 // bitsOf is what one attribute adds to the weight of a pattern.
 func bitsOf(w []Weights, kinds []Kind, pattern uint64, i int) float64 {
 	l := uint8(pattern >> (4 * i) & 15)
-	if l == missing {
+	if !tells(l) {
 		return 0
 	}
 	u, m := w[i].U[l], w[i].M[l]
 	if j := w[i].given; j >= 0 {
-		if of := uint8(pattern >> (4 * j) & 15); of != missing && of >= near(kinds[j]) {
+		if of := uint8(pattern >> (4 * j) & 15); tells(of) && of >= kinds[j].near() {
 			u = max(u, w[i].UGiven[l])
-			if l < near(kinds[i]) {
+			if l < kinds[i].near() {
 				u = w[i].UGiven[l]
 			}
 		}
 	}
 	if j := w[i].with; j >= 0 {
 		switch of := uint8(pattern >> (4 * j) & 15); {
-		case of == missing:
+		case !tells(of):
 		case of == 0:
 			m = w[i].MUnlike[l]
 		default:
 			m = w[i].MLike[l]
 		}
 	}
-	if l == 0 && kinds[i] != Category {
+	if l == 0 && !kinds[i].learned() {
 		return min(bits(m, u), 0) // to be unlike never speaks for two records
 	}
 	return bits(m, u)
@@ -219,9 +201,9 @@ func bitsOf(w []Weights, kinds []Kind, pattern uint64, i int) float64 {
 // of equal values as it was drawn.
 func (c *comparer) rarity(x, y uint32, level uint8, u float64) float64 {
 	switch {
-	case level == missing:
+	case !tells(level):
 		return 0
-	case c.Kind == Text && x != y:
+	case c.Kind.class() == texts && x != y:
 		return c.within(x, y) * fineBits
 	case x == y && c.Kind != Coordinates && c.Kind != Number:
 		// Bayes: of pairs that are two things a share as large as the value is frequent agrees on it.
@@ -247,23 +229,17 @@ func (r *records) compareAll(candidates [][]uint64, w []Weights) (pairs []compar
 	}
 	pairs = make([]compared, starts[len(candidates)])
 	found := make([]uint64, len(pairs)) // the pattern of each
+	equal := make([]float64, len(w))
+	for i, a := range r.attributes {
+		equal[i] = w[i].U[a.Kind.same()]
+	}
 	workers := runtime.GOMAXPROCS(0)
 	side(workers, func(worker int) {
-		cs := make([]*comparer, len(r.attributes))
-		for i, a := range r.attributes {
-			cs[i] = a.comparer()
-		}
+		cs := r.comparers()
 		for part := worker; part < len(candidates); part += workers {
 			for n, pair := range candidates[part] {
 				a, b := uint32(pair>>32), uint32(pair)
-				pattern, rare := uint64(0), 0.0
-				left, right := r.codes[int(a)*len(cs):], r.codes[int(b)*len(cs):]
-				for i, c := range cs {
-					x, y := left[i], right[i]
-					l := c.level(x, y)
-					pattern |= uint64(l) << (4 * i)
-					rare += c.rarity(x, y, l, w[i].U[len(w[i].U)-1])
-				}
+				pattern, rare := r.compare(cs, a, b, equal)
 				at := starts[part] + n
 				pairs[at] = compared{a, b, 0, float32(rare)}
 				found[at] = pattern
@@ -281,6 +257,26 @@ func (r *records) compareAll(candidates [][]uint64, w []Weights) (pairs []compar
 		pairs[i].pattern = at
 	}
 	return pairs, patterns
+}
+
+func (r *records) comparers() []*comparer {
+	cs := make([]*comparer, len(r.attributes))
+	for i, a := range r.attributes {
+		cs[i] = a.comparer()
+	}
+	return cs
+}
+
+// compare gives the pattern of two records and the bits by which their equal values are rarer than such values are on average; equal is u of these.
+func (r *records) compare(cs []*comparer, a, b uint32, equal []float64) (pattern uint64, rare float64) {
+	left, right := r.codes[int(a)*len(cs):], r.codes[int(b)*len(cs):]
+	for i, c := range cs {
+		x, y := left[i], right[i]
+		l := c.level(x, y)
+		pattern |= uint64(l) << (4 * i)
+		rare += c.rarity(x, y, l, equal[i])
+	}
+	return r.swap(pattern, left, right), rare
 }
 
 // fineBits is how many bits lie between the bottom and the top of a level of texts, so that of two that agree to one level the

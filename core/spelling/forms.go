@@ -173,3 +173,14 @@ func acronym(v string) (string, bool) {
 	}
 	return string(out), len(out) >= 2 && len(out) <= 6
 }
+
+// Long is the word that another is short for, of a kind of column; that itself where it is none.
+func Long(kind Kind, word string) string {
+	if long, ok := shortForms[kind][word]; ok {
+		return long
+	}
+	return word
+}
+
+// Title says whether a folded word is a title of people.
+func Title(word string) bool { return titles[word] }
