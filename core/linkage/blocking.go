@@ -184,7 +184,7 @@ func (r *records) blocks(rule *Rule, to func([]uint32)) {
 	for i := range uint32(r.len()) {
 		r.each(rule, i, func(key uint64) { all = append(all, key>>room<<room|uint64(i)) })
 	}
-	slices.Sort(all)
+	all = sorted(all)
 	mask := uint64(1)<<room - 1
 	var block []uint32
 	for i := 0; i < len(all); {
@@ -200,6 +200,33 @@ func (r *records) blocks(rule *Rule, to func([]uint32)) {
 		}
 		i = j
 	}
+}
+
+// sorted sorts numbers that are spread evenly: into pieces by their first bits, each of which fits the cache, and these one by one. It may use the
+// space of what it is given.
+func sorted(all []uint64) []uint64 {
+	const bits = 11
+	if len(all) < 1<<(bits+4) {
+		slices.Sort(all)
+		return all
+	}
+	var ends [1<<bits + 1]int
+	for _, x := range all {
+		ends[x>>(64-bits)+1]++
+	}
+	for i := range 1 << bits {
+		ends[i+1] += ends[i]
+	}
+	out, at := make([]uint64, len(all)), ends
+	for _, x := range all {
+		piece := x >> (64 - bits)
+		out[at[piece]] = x
+		at[piece]++
+	}
+	for i := range 1 << bits {
+		slices.Sort(out[ends[i]:ends[i+1]])
+	}
+	return out
 }
 
 // pairsIn is how many pairs a block has that may be compared.

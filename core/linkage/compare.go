@@ -69,9 +69,9 @@ func (c *comparer) level(a, b uint32) uint8 {
 		return missing
 	}
 	if a == b {
-		return c.Kind.same()
+		return c.same
 	}
-	switch c.Kind.class() {
+	switch c.way {
 	case texts:
 	case words:
 		if !c.letters[a].alike(c.letters[b]) {
@@ -106,7 +106,7 @@ func (c *comparer) within(a, b uint32) float64 {
 
 func (c *comparer) compare(a, b uint32) uint8 {
 	x, y := &c.values[a], &c.values[b]
-	switch c.Kind.class() {
+	switch c.way {
 	case words:
 		if a != c.last {
 			c.against.Set(x.text)

@@ -184,12 +184,34 @@ func (r *records) nearest(pairs []compared, weights []float64, prior float64, of
 		w := float32(weights[p.pattern]) + p.rare
 		best[p.a], best[p.b] = max(best[p.a], w), max(best[p.b], w)
 	}
-	for i := range pairs {
-		p := &pairs[i]
-		w := float32(weights[p.pattern]) + p.rare
-		o := math.Exp2(min(float64(w)+prior, mostBits))
-		of[p.pattern] += o / (1 + o) * math.Exp2(float64(min(0, w-max(best[p.a], best[p.b])+nearBits)))
+	const chunks = 16 // added up in their order, on however many cores
+	sums := make([][]float64, chunks)
+	side(chunks, func(n int) {
+		sum := make([]float64, len(of))
+		for i := n * len(pairs) / chunks; i < (n+1)*len(pairs)/chunks; i++ {
+			p := &pairs[i]
+			w := float32(weights[p.pattern]) + p.rare
+			o := power(min(float64(w)+prior, mostBits))
+			sum[p.pattern] += o / (1 + o) * power(float64(min(0, w-max(best[p.a], best[p.b])+nearBits)))
+		}
+		sums[n] = sum
+	})
+	for _, sum := range sums {
+		for i, x := range sum {
+			of[i] += x
+		}
 	}
+}
+
+// power is 2 to a number of bits, to seven digits: the whole part as it is written in a float64, the rest by the first terms of its series.
+func power(bits float64) float64 {
+	if bits < -1000 {
+		return 0
+	}
+	whole := math.Floor(bits)
+	x := (bits - whole - 0.5) * math.Ln2
+	rest := math.Sqrt2 * (1 + x*(1+x/2*(1+x/3*(1+x/4*(1+x/5*(1+x/6))))))
+	return rest * math.Float64frombits(uint64(int64(whole)+1023)<<52)
 }
 
 // nearBits is how far a pair may fall behind the best of its records and count in full.

@@ -172,7 +172,11 @@ func looked(t *table.Table, c *table.Column) *column {
 	out := &column{Column: c, name: text.Words(c.Name), values: map[string]int{}, words: map[string]int{}}
 	counts := t.Counts(c)
 	letters, wordsIn, digits, numbers, countries, n := 0, 0, 0, 0, 0, 0
-	read := c.Read()
+	how := c.Sampled(maxLooked)
+	read := &table.Read{}
+	if how.Kind == reading.Number {
+		read = c.Dict.ReadAs(how)
+	}
 	for code := 1; code < len(counts); code++ {
 		rows := int(counts[code])
 		if rows == 0 {
@@ -200,7 +204,7 @@ func looked(t *table.Table, c *table.Column) *column {
 		if strings.ContainsAny(v, "0123456789") {
 			digits++
 		}
-		if x := read.At; x != nil && read.OK[code] && c.Effective().Kind == reading.Number {
+		if x := read.At; x != nil && read.OK[code] {
 			x := x[code]
 			if numbers == 0 {
 				out.low, out.hi, out.whole = x, x, true
@@ -217,7 +221,7 @@ func looked(t *table.Table, c *table.Column) *column {
 		return out
 	}
 	most := func(part int) bool { return 10*part >= 8*n }
-	switch read := c.Effective().Kind; {
+	switch read := how.Kind; {
 	case read == reading.Date:
 		out.kind = Date
 	case most(countries) && n > 1:

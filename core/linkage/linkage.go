@@ -167,13 +167,13 @@ func (r *records) decide(out *Result, pairs []compared, patterns []uint64, acros
 // agree makes the verdicts say what the clusters say: a link between two clusters is one to review, and two records of one cluster are linked, whether
 // or not they were compared; of clusters of more than mostImplied records only those that were.
 func (r *records) agree(out *Result, across bool) {
-	cluster := map[uint32]int{}
+	cluster := make([]int32, r.len())
 	for i, c := range out.Clusters {
 		for _, row := range c {
-			cluster[uint32(r.starts[row.Table]+row.Row)] = i + 1
+			cluster[uint32(r.starts[row.Table]+row.Row)] = int32(i + 1)
 		}
 	}
-	known := map[uint64]bool{}
+	known := make(map[uint64]bool, len(out.Pairs))
 	for i := range out.Pairs {
 		p := &out.Pairs[i]
 		together := cluster[p.a] > 0 && cluster[p.a] == cluster[p.b]
@@ -229,25 +229,25 @@ func (r *records) clusters(pairs []Pair, by decided) [][]Row {
 		}
 		return cmp.Compare(y.Weight, x.Weight)
 	})
-	parent := map[uint32]uint32{}
-	var root func(uint32) uint32
-	root = func(i uint32) uint32 {
-		p, ok := parent[i]
-		if !ok || p == i {
-			return i
-		}
-		top := root(p)
-		parent[i] = top
-		return top
+	parent := make([]uint32, r.len())
+	for i := range parent {
+		parent[i] = uint32(i)
 	}
-	members := map[uint32][]uint32{}
+	root := func(i uint32) uint32 {
+		for parent[i] != i {
+			parent[i] = parent[parent[i]]
+			i = parent[i]
+		}
+		return i
+	}
+	members := make(map[uint32][]uint32, len(links))
 	of := func(i uint32) []uint32 {
 		if m := members[i]; m != nil {
 			return m
 		}
 		return []uint32{i}
 	}
-	known := map[uint64]bool{}
+	known := make(map[uint64]bool, len(links))
 	for _, l := range links {
 		known[pairOf(l.a, l.b)] = true
 	}
@@ -272,7 +272,7 @@ func (r *records) clusters(pairs []Pair, by decided) [][]Row {
 				continue
 			}
 		}
-		parent[y], parent[x] = x, x
+		parent[y] = x
 		members[x] = append(slices.Clone(of(x)), of(y)...)
 		delete(members, y)
 	}

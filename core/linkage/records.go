@@ -33,6 +33,8 @@ func (r *records) table(i uint32) int {
 // attribute is an attribute made ready: a code for each record, 0 where it is blank, and what is compared of each code.
 type attribute struct {
 	Attribute
+	way    class
+	same   uint8 // the level of equal values
 	codes  []uint32
 	values []value
 	rows   []int32 // records with each code
@@ -116,7 +118,7 @@ func newRecords(tables []*table.Table, attributes []Attribute) *records {
 }
 
 func (r *records) prepare(tables []*table.Table, of Attribute) *attribute {
-	a := &attribute{Attribute: of, codes: make([]uint32, r.len()), values: make([]value, 1), rows: []int32{0}}
+	a := &attribute{Attribute: of, way: of.Kind.class(), same: of.Kind.same(), codes: make([]uint32, r.len()), values: make([]value, 1), rows: []int32{0}}
 	known := table.NewDictBuilder()
 	for i, t := range tables {
 		c, _, _ := t.Column(of.Columns[i][0])
@@ -124,7 +126,10 @@ func (r *records) prepare(tables []*table.Table, of Attribute) *attribute {
 			a.places(t, c, of.Columns[i][1], r.starts[i], known)
 			continue
 		}
-		read := c.Read()
+		read := &table.Read{}
+		if k := of.Kind.class(); k == dates || k == numbers || k == years {
+			read = c.Dict.ReadAs(c.Sampled(maxLooked))
+		}
 		ours := make([]uint32, c.Dict.Len()+1)
 		for code, n := range t.Counts(c) {
 			if n == 0 || code == 0 {
@@ -319,7 +324,7 @@ func digit(c rune) rune {
 // places reads coordinates out of two columns.
 func (a *attribute) places(t *table.Table, lat *table.Column, second string, start int, known *table.DictBuilder) {
 	lon, _, _ := t.Column(second)
-	x, y := lat.Read(), lon.Read()
+	x, y := lat.Dict.ReadAs(lat.Sampled(maxLooked)), lon.Dict.ReadAs(lon.Sampled(maxLooked))
 	for row := range t.Rows() {
 		base := t.BaseRow(row)
 		cx, cy := lat.Code(base), lon.Code(base)

@@ -1,7 +1,7 @@
 package linkage
 
 import (
-	mathbits "math/bits"
+	"runtime"
 	"slices"
 	"strings"
 )
@@ -17,40 +17,36 @@ func (r *records) propose(across bool) []*Rule {
 	n := r.len()
 	budget := max(leastPairs, pairsEach*n)
 	each := budget / 4 // of one rule alone; those of two parts are to be more of different ones
-	sample := r.sample(costedBy)
-	scale := float64(n) / float64(len(sample))
+	inOrder := []*part{}
+	if r.names != nil {
+		inOrder = r.names.eitherOrder()
+	}
+	cost := r.costing(across, append(slices.Clone(singles), inOrder...))
 	type costed struct {
 		rule  *Rule
 		pairs float64
 	}
 	var all []costed
-	add := func(parts ...*part) {
-		rule := &Rule{parts: parts}
-		pairs := r.estimate(rule, sample, across, scale)
-		if pairs > 0 && pairs <= float64(each) {
-			all = append(all, costed{rule, pairs})
-		}
-	}
-	for _, p := range singles {
-		add(p)
-	}
-	var two [][2]*part
+	var candidates []*Rule
 	for i, p := range singles {
+		candidates = append(candidates, &Rule{parts: []*part{p}})
 		for _, q := range singles[i+1:] {
 			if p.attribute != q.attribute && !(p.many && q.many) {
-				two = append(two, [2]*part{p, q})
+				candidates = append(candidates, &Rule{parts: []*part{p, q}})
 			}
 		}
 	}
-	estimates := make([]float64, len(two))
-	rules := make([]*Rule, len(two))
-	side(len(two), func(i int) {
-		rules[i] = &Rule{parts: two[i][:]}
-		estimates[i] = r.estimate(rules[i], sample, across, scale)
+	pairs := make([]float64, len(candidates))
+	workers := runtime.GOMAXPROCS(0)
+	side(workers, func(worker int) {
+		seen := &counter{}
+		for i := worker; i < len(candidates); i += workers {
+			pairs[i] = cost.pairs(candidates[i], seen)
+		}
 	})
-	for i, rule := range rules {
-		if estimates[i] > 0 && estimates[i] <= float64(each/2) {
-			all = append(all, costed{rule, estimates[i]})
+	for i, rule := range candidates {
+		if pairs[i] > 0 && pairs[i] <= float64(each)/float64(len(rule.parts)) {
+			all = append(all, costed{rule, pairs[i]})
 		}
 	}
 	// Greedily the rule that finds most of what those before it would miss, for its pairs.
@@ -58,8 +54,8 @@ func (r *records) propose(across bool) []*Rule {
 	var out []*Rule
 	total := 0.0
 	if r.names != nil { // what no other rule finds: names that changed places
-		rule := &Rule{parts: r.names.eitherOrder(), either: true}
-		if pairs := r.estimate(rule, sample, across, scale); pairs > 0 && pairs <= float64(each) {
+		rule := &Rule{parts: inOrder, either: true}
+		if pairs := cost.pairs(rule, &counter{}); pairs > 0 && pairs <= float64(each) {
 			out, total = append(out, rule), pairs
 			missed.found(rule)
 		}
@@ -162,63 +158,136 @@ func (g agreements) found(rule *Rule) {
 	}
 }
 
-// estimate is how many pairs a rule brings, from a sample of the records of which there are so many times more.
-func (r *records) estimate(rule *Rule, of []uint32, across bool, scale float64) float64 {
-	pairs := counted(of, scale, func(i uint32, to func(uint64)) { r.each(rule, i, to) })
-	if across { // without those within a table
-		pairs -= counted(of, scale, func(i uint32, to func(uint64)) {
-			t := uint64(r.table(i)+1) * 0x9e3779b97f4a7c15
-			r.each(rule, i, func(key uint64) { to(mix(key ^ t)) })
-		})
+// costing works out how many pairs rules bring, by a sample of the records of which there are so many times more.
+type costing struct {
+	*records
+	across bool
+	sample []uint32
+	scale  float64
+	keys   map[*part]sampledKeys
+}
+
+// sampledKeys are the keys of a part for the records of a sample, one behind the other, and where those of each end.
+type sampledKeys struct {
+	keys []uint64
+	ends []uint32
+}
+
+func (r *records) costing(across bool, parts []*part) *costing {
+	c := &costing{records: r, across: across, sample: r.sample(costedBy), keys: map[*part]sampledKeys{}}
+	c.scale = float64(r.len()) / float64(len(c.sample))
+	made := make([]sampledKeys, len(parts))
+	side(len(parts), func(i int) {
+		p, k := parts[i], &made[i]
+		codes := r.attributes[p.attribute].codes
+		for _, rec := range c.sample {
+			k.keys = append(k.keys, p.of(codes[rec])...)
+			k.ends = append(k.ends, uint32(len(k.keys)))
+		}
+	})
+	for i, p := range parts {
+		c.keys[p] = made[i]
+	}
+	return c
+}
+
+// pairs is how many pairs a rule brings, as many as are compared of blocks that are narrowed.
+func (c *costing) pairs(rule *Rule, seen *counter) float64 {
+	pairs := c.counted(rule, seen, false)
+	if c.across { // without those within a table
+		pairs -= c.counted(rule, seen, true)
 	}
 	return pairs
 }
 
-// counted is how many pairs share a key, as many as are compared of a block that is narrowed.
-func counted(of []uint32, scale float64, keys func(i uint32, to func(uint64))) float64 {
-	type slot struct {
-		key uint64
-		n   uint32
+func (c *costing) counted(rule *Rule, seen *counter, byTable bool) float64 {
+	seen.clear()
+	first := c.keys[rule.parts[0]]
+	var second sampledKeys
+	if len(rule.parts) > 1 {
+		second = c.keys[rule.parts[1]]
 	}
-	slots := make([]slot, 1<<mathbits.Len(uint(2*len(of)+8)))
-	used := 0
-	for _, i := range of {
-		keys(i, func(key uint64) {
-			mask := uint64(len(slots) - 1)
-			at := key >> 20 & mask
-			for slots[at].n > 0 && slots[at].key != key {
-				at = (at + 1) & mask
+	from, at := uint32(0), uint32(0)
+	for i := range c.sample {
+		salt := uint64(0)
+		if byTable {
+			salt = uint64(c.table(c.sample[i])+1) * 0x9e3779b97f4a7c15
+		}
+		for _, x := range first.keys[from:first.ends[i]] {
+			if second.ends == nil {
+				seen.add(mix(x ^ salt))
+				continue
 			}
-			if slots[at].n == 0 {
-				used++
-				slots[at].key = key
-			}
-			slots[at].n++
-			if used*4 > len(slots)*3 {
-				grown := make([]slot, 2*len(slots))
-				for _, s := range slots {
-					if s.n > 0 {
-						to := s.key >> 20 & uint64(len(grown)-1)
-						for grown[to].n > 0 {
-							to = (to + 1) & uint64(len(grown)-1)
-						}
-						grown[to] = s
-					}
+			for _, y := range second.keys[at:second.ends[i]] {
+				if rule.either {
+					seen.add(mix((x + y) ^ salt))
+				} else {
+					seen.add(mix((x + y*3) ^ salt))
 				}
-				slots = grown
 			}
-		})
+		}
+		from = first.ends[i]
+		if second.ends != nil {
+			at = second.ends[i]
+		}
 	}
 	pairs := 0.0
-	for _, s := range slots {
-		if s.n > 1 {
+	for _, s := range seen.slots {
+		if s.round == seen.round && s.n > 1 {
 			n := float64(s.n)
-			all := n * (n - 1) / 2 * scale * scale
+			all := n * (n - 1) / 2 * c.scale * c.scale
 			if all > maxBlock {
-				all = min(all, n*scale*window)
+				all = min(all, n*c.scale*window)
 			}
 			pairs += all
 		}
 	}
 	return pairs
+}
+
+// counter counts keys; cleared without touching what it holds.
+type counter struct {
+	slots []slot
+	round uint32
+	used  int
+}
+
+type slot struct {
+	key      uint64
+	n, round uint32
+}
+
+func (c *counter) clear() {
+	c.round++
+	c.used = 0
+	if c.slots == nil {
+		c.slots = make([]slot, 1<<16)
+	}
+}
+
+func (c *counter) add(key uint64) {
+	s := c.find(key)
+	if s.round != c.round {
+		*s = slot{key, 0, c.round}
+		if c.used++; c.used*4 > len(c.slots)*3 {
+			old := c.slots
+			c.slots = make([]slot, 2*len(old))
+			for _, o := range old {
+				if o.round == c.round {
+					*c.find(o.key) = o
+				}
+			}
+			s = c.find(key)
+		}
+	}
+	s.n++
+}
+
+func (c *counter) find(key uint64) *slot {
+	mask := uint64(len(c.slots) - 1)
+	at := key >> 20 & mask
+	for c.slots[at].round == c.round && c.slots[at].key != key {
+		at = (at + 1) & mask
+	}
+	return &c.slots[at]
 }

@@ -203,7 +203,7 @@ func (c *comparer) rarity(x, y uint32, level uint8, u float64) float64 {
 	switch {
 	case !tells(level):
 		return 0
-	case c.Kind.class() == texts && x != y:
+	case c.way == texts && x != y:
 		return c.within(x, y) * fineBits
 	case x == y && c.Kind != Coordinates && c.Kind != Number:
 		// Bayes: of pairs that are two things a share as large as the value is frequent agrees on it.
@@ -231,7 +231,7 @@ func (r *records) compareAll(candidates [][]uint64, w []Weights) (pairs []compar
 	found := make([]uint64, len(pairs)) // the pattern of each
 	equal := make([]float64, len(w))
 	for i, a := range r.attributes {
-		equal[i] = w[i].U[a.Kind.same()]
+		equal[i] = w[i].U[a.same]
 	}
 	workers := runtime.GOMAXPROCS(0)
 	side(workers, func(worker int) {
