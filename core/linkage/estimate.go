@@ -8,7 +8,7 @@ import "math"
 //
 // Guards: each attribute keeps some of what it started from (as if pseudo pairs had been seen), m never falls towards lower levels
 // than u, and fewer than a dozen expected links leave m as it started.
-func (r *records) learn(w []Weights, pairs []compared, patterns []uint64, across bool) (prior float64, notes []string) {
+func (r *records) learn(w []Weights, pairs []compared, patterns []uint64, across bool, by decided) (prior float64, notes []string) {
 	kinds := r.kinds()
 	possible := float64(r.possible(across))
 	if k := uint64(len(pairs) / learnedFrom); k > 1 && !across { // of very many, the pairs of some records are enough
@@ -22,6 +22,20 @@ func (r *records) learn(w []Weights, pairs []compared, patterns []uint64, across
 		pairs = some
 	}
 	expected := math.Min(float64(r.len())/4*possible/float64(r.possible(across)), possible/2)
+	// What somebody decided counts as often as ten pairs that are only likely.
+	type known struct {
+		pattern int32
+		counts  float64
+	}
+	var said []known
+	for _, p := range pairs {
+		if len(by) == 0 {
+			break
+		}
+		if same, somebody := by[pairOf(p.a, p.b)]; somebody {
+			said = append(said, known{p.pattern, map[bool]float64{true: saidCounts, false: -1}[same]})
+		}
+	}
 	for round := range 25 {
 		prior = math.Log2(max(expected, 0.5) / possible)
 		weights := make([]float64, len(patterns))
@@ -33,6 +47,9 @@ func (r *records) learn(w []Weights, pairs []compared, patterns []uint64, across
 			r.probabilities(pairs, weights, prior, true, func(i int, p float64) { of[pairs[i].pattern] += p })
 		} else {
 			r.nearest(pairs, weights, prior, of)
+		}
+		for _, s := range said {
+			of[s.pattern] = max(of[s.pattern]+s.counts, 0)
 		}
 		total := 0.0
 		for _, p := range of {
@@ -213,6 +230,9 @@ func power(bits float64) float64 {
 	rest := math.Sqrt2 * (1 + x*(1+x/2*(1+x/3*(1+x/4*(1+x/5*(1+x/6))))))
 	return rest * math.Float64frombits(uint64(int64(whole)+1023)<<52)
 }
+
+// saidCounts is how many likely pairs one counts for that somebody says is one thing.
+const saidCounts = 10
 
 // nearBits is how far a pair may fall behind the best of its records and count in full.
 const nearBits = 3

@@ -52,7 +52,8 @@ type Pair struct {
 	Verdict              Verdict
 	Decided              bool // by somebody
 
-	a, b uint32
+	a, b    uint32
+	implied bool // it follows from others, and was not compared
 }
 
 // Result is what a linkage found.
@@ -66,6 +67,9 @@ type Result struct {
 	Pairs    []Pair   // links and pairs to review, in the order of their records
 	Clusters [][]Row  // records that are one thing, two and more each
 	Notes    []string // what went otherwise than it should
+	Bins     []Bin    // the pairs that were compared, by weight, before anything was decided
+	Strata   []Stratum
+	Missed   float64 // pairs that are one thing and that no rule brought together, at least
 
 	records *records
 	started []float64 // u of equal values as it was drawn, by attribute
@@ -120,9 +124,11 @@ func Link(ctx context.Context, tables []*table.Table, spec Spec) (*Result, error
 	if err := ctx.Err(); err != nil {
 		return nil, err
 	}
-	out.Prior, out.Notes = r.learn(w, pairs, patterns, across)
+	by := r.decided(tables, spec.Decisions)
+	out.Prior, out.Notes = r.learn(w, pairs, patterns, across, by)
 	out.Weights = w
-	r.decide(out, pairs, patterns, across, r.decided(tables, spec.Decisions))
+	r.decide(out, pairs, patterns, across, by)
+	out.Missed = r.missed(out.Rules, out.Pairs)
 	return out, nil
 }
 
@@ -136,11 +142,17 @@ func (r *records) decide(out *Result, pairs []compared, patterns []uint64, acros
 	}
 	keep := func(a, b uint32, weight, p float64, verdict Verdict, somebody bool) {
 		x, y := r.row(a), r.row(b)
-		out.Pairs = append(out.Pairs, Pair{x.Table, x.Row, y.Table, y.Row, weight, p, verdict, somebody, a, b})
+		out.Pairs = append(out.Pairs, Pair{x.Table, x.Row, y.Table, y.Row, weight, p, verdict, somebody, a, b, false})
 	}
 	met := map[uint64]bool{}
+	counts, checks := &histogram{}, strata(out.Spec.Link, out.Spec.Possible)
 	r.probabilities(pairs, weights, out.Prior, across, func(i int, p float64) {
 		c := pairs[i]
+		counts.add(p, out.Prior)
+		offer(checks, p, func() Pair {
+			x, y := r.row(c.a), r.row(c.b)
+			return Pair{x.Table, x.Row, y.Table, y.Row, weights[c.pattern] + float64(c.rare), p, "", false, c.a, c.b, false}
+		}, c.a, c.b)
 		same, somebody := by[pairOf(c.a, c.b)]
 		switch weight := weights[c.pattern] + float64(c.rare); {
 		case somebody:
@@ -154,6 +166,7 @@ func (r *records) decide(out *Result, pairs []compared, patterns []uint64, acros
 			keep(c.a, c.b, weight, p, Review, false)
 		}
 	})
+	out.Bins, out.Strata = counts.bins(), drawnFrom(checks)
 	for pair, same := range by {
 		if same && !met[pair] {
 			keep(uint32(pair>>32), uint32(pair), 0, 1, Linked, true)
@@ -197,7 +210,7 @@ func (r *records) agree(out *Result, across bool) {
 				}
 				pattern, rare := r.compare(cs, a, b, out.started)
 				w := weigh(out.Weights, r.kinds(), pattern) + rare
-				out.Pairs = append(out.Pairs, Pair{x.Table, x.Row, y.Table, y.Row, w, max(Probability(w+out.Prior), out.Spec.Link), Linked, false, a, b})
+				out.Pairs = append(out.Pairs, Pair{x.Table, x.Row, y.Table, y.Row, w, max(Probability(w+out.Prior), out.Spec.Link), Linked, false, a, b, true})
 			}
 		}
 	}

@@ -99,7 +99,7 @@ func TestEstimateFindsWhatWasDrawn(t *testing.T) {
 		}
 		pairs = append(pairs, compared{uint32(2 * i), uint32(2*i + 1), at, 0})
 	}
-	prior, notes := rec.learn(w, pairs, patterns, false)
+	prior, notes := rec.learn(w, pairs, patterns, false, nil)
 	for i := range m {
 		for l := range m[i] {
 			if math.Abs(w[i].M[l]-m[i][l]) > 0.05 {
@@ -113,7 +113,7 @@ func TestEstimateFindsWhatWasDrawn(t *testing.T) {
 	// Too few to learn from: said, and nothing is changed.
 	few := []Weights{{M: slices.Clone(Word.startM()), U: []float64{.97, .01, .01, .01}, given: -1, with: -1}}
 	rec.attributes = rec.attributes[:1]
-	if _, notes := rec.learn(few, make([]compared, 20), []uint64{0}, false); len(notes) != 1 || !reflect.DeepEqual(few[0].M, Word.startM()) {
+	if _, notes := rec.learn(few, make([]compared, 20), []uint64{0}, false, nil); len(notes) != 1 || !reflect.DeepEqual(few[0].M, Word.startM()) {
 		t.Errorf("%v %v", notes, few)
 	}
 }
