@@ -66,17 +66,26 @@ func (s *Store) AddLinkage(ctx context.Context, book int64, name string, tables 
 	return l, err
 }
 
-// LinkageDecisions gives what stands decided of pairs, in the order it was decided.
-func (s *Store) LinkageDecisions(ctx context.Context, id int64) ([]linkage.Decision, error) {
-	rows, _ := s.Pool.Query(ctx, `select a, b, same from linkage_decision where linkage_id = $1 and withdrawn_at is null order by id`, id)
-	return pgx.CollectRows(rows, pgx.RowToStructByPos[linkage.Decision])
+// PairDecision is what stands decided of two records, known by their keys; nothing is decided yet where Same is nil.
+type PairDecision struct {
+	A, B     string
+	Same     *bool
+	Note, By string
 }
 
-// DecidePair remembers that two records are one thing or two, in place of what was decided of them; with nil that is withdrawn.
-func (s *Store) DecidePair(ctx context.Context, id int64, a, b string, same *bool) error {
-	a, b = min(a, b), max(a, b)
-	if a == b {
-		return problem.New("Nothing needs to be decided", "the two records say the same")
+// PairDecisions gives what stands decided of pairs, in the order it was decided.
+func (s *Store) PairDecisions(ctx context.Context, id int64) ([]PairDecision, error) {
+	rows, _ := s.Pool.Query(ctx, `select a, b, same, note, reviewer from linkage_decision where linkage_id = $1 and withdrawn_at is null order by id`, id)
+	return pgx.CollectRows(rows, pgx.RowToStructByPos[PairDecision])
+}
+
+// maxDecided is how many pairs are decided in one go.
+const maxDecided = 1000
+
+// DecidePairs remembers what is said of pairs, each in place of what was said of it before; withdraw takes that back.
+func (s *Store) DecidePairs(ctx context.Context, id int64, all []PairDecision, withdraw bool) error {
+	if len(all) == 0 || len(all) > maxDecided {
+		return problem.New(fmt.Sprintf("Give 1 to %s", "1,000"), "%d pairs are decided in one go", len(all))
 	}
 	if _, err := s.Linkage(ctx, id); err != nil {
 		return err
@@ -85,10 +94,112 @@ func (s *Store) DecidePair(ctx context.Context, id int64, a, b string, same *boo
 		if _, err := tx.Exec(ctx, `select from linkage where id = $1 for update`, id); err != nil {
 			return err
 		}
-		if _, err := tx.Exec(ctx, `update linkage_decision set withdrawn_at = now() where linkage_id = $1 and a = $2 and b = $3 and withdrawn_at is null`, id, a, b); err != nil || same == nil {
+		for _, d := range all {
+			d.A, d.B = min(d.A, d.B), max(d.A, d.B)
+			if d.A == d.B {
+				return problem.New("Nothing needs to be decided", "the two records say the same")
+			}
+			if _, err := tx.Exec(ctx, `update linkage_decision set withdrawn_at = now() where linkage_id = $1 and a = $2 and b = $3 and withdrawn_at is null`, id, d.A, d.B); err != nil {
+				return err
+			}
+			if withdraw {
+				continue
+			}
+			if _, err := tx.Exec(ctx, `insert into linkage_decision (linkage_id, a, b, same, note, reviewer) values ($1, $2, $3, $4, $5, $6)`, id, d.A, d.B, d.Same, d.Note, d.By); err != nil {
+				return err
+			}
+		}
+		return nil
+	})
+}
+
+// Disagreement is a pair of which a reviewer said one thing, and later another reviewer the other, which stands.
+type Disagreement struct {
+	A, B          string
+	Same          bool // what stands
+	By, Otherwise string
+	Note, Before  string // what they noted
+}
+
+// Disagreements lists the pairs of which reviewers said different things, the last first.
+func (s *Store) Disagreements(ctx context.Context, id int64) ([]Disagreement, error) {
+	rows, _ := s.Pool.Query(ctx, `select d.a, d.b, d.same, d.reviewer, o.reviewer, d.note, o.note from linkage_decision d
+		join lateral (select reviewer, note from linkage_decision o where o.linkage_id = d.linkage_id and o.a = d.a and o.b = d.b and o.id < d.id
+			and o.same is not null and o.same <> d.same and o.reviewer <> d.reviewer order by o.id desc limit 1) o on true
+		where d.linkage_id = $1 and d.withdrawn_at is null and d.same is not null order by d.id desc limit 500`, id)
+	return pgx.CollectRows(rows, pgx.RowToStructByPos[Disagreement])
+}
+
+// turnLasts is for how long a pair is kept from other reviewers once it was shown to one.
+const turnLasts = "10 minutes"
+
+// Turns gives of pairs those that no other reviewer looks at just now, most at most, and keeps them for this one. Cost: one statement.
+func (s *Store) Turns(ctx context.Context, id int64, reviewer string, pairs [][2]string, most int) (mine map[[2]string]bool, err error) {
+	mine = map[[2]string]bool{}
+	err = s.inTx(ctx, func(tx pgx.Tx) error {
+		if _, err := tx.Exec(ctx, `select from linkage where id = $1 for update`, id); err != nil {
 			return err
 		}
-		_, err := tx.Exec(ctx, `insert into linkage_decision (linkage_id, a, b, same) values ($1, $2, $3, $4)`, id, a, b, *same)
-		return err
+		if _, err := tx.Exec(ctx, `delete from linkage_turn where linkage_id = $1 and (until < now() or reviewer = $2)`, id, reviewer); err != nil {
+			return err
+		}
+		taken := map[[2]string]bool{}
+		rows, _ := tx.Query(ctx, `select a, b from linkage_turn where linkage_id = $1`, id)
+		var p [2]string
+		if _, err := pgx.ForEachRow(rows, []any{&p[0], &p[1]}, func() error { taken[p] = true; return nil }); err != nil {
+			return err
+		}
+		for _, p := range pairs {
+			p = [2]string{min(p[0], p[1]), max(p[0], p[1])}
+			if taken[p] || mine[p] || len(mine) >= most {
+				continue
+			}
+			mine[p] = true
+			if _, err := tx.Exec(ctx, `insert into linkage_turn (linkage_id, a, b, reviewer, until) values ($1, $2, $3, $4, now() + $5::interval) on conflict do nothing`, id, p[0], p[1], reviewer, turnLasts); err != nil {
+				return err
+			}
+		}
+		return nil
 	})
+	return mine, err
+}
+
+// Spots gives what was found of the pairs of spot checks.
+func (s *Store) Spots(ctx context.Context, id int64) (map[[2]string]bool, error) {
+	out := map[[2]string]bool{}
+	rows, _ := s.Pool.Query(ctx, `select a, b, same from linkage_spot where linkage_id = $1`, id)
+	var p [2]string
+	var same bool
+	_, err := pgx.ForEachRow(rows, []any{&p[0], &p[1], &same}, func() error { out[p] = same; return nil })
+	return out, err
+}
+
+// Spot remembers what was found of a pair of a spot check; nil takes it back.
+func (s *Store) Spot(ctx context.Context, id int64, d PairDecision) error {
+	if _, err := s.Linkage(ctx, id); err != nil {
+		return err
+	}
+	a, b := min(d.A, d.B), max(d.A, d.B)
+	if d.Same == nil {
+		_, err := s.Pool.Exec(ctx, `delete from linkage_spot where linkage_id = $1 and a = $2 and b = $3`, id, a, b)
+		return err
+	}
+	_, err := s.Pool.Exec(ctx, `insert into linkage_spot (linkage_id, a, b, same, reviewer) values ($1, $2, $3, $4, $5)
+		on conflict (linkage_id, a, b) do update set same = excluded.same, reviewer = excluded.reviewer, found_at = now()`, id, a, b, *d.Same, d.By)
+	return err
+}
+
+// LinkageSpecs gives how a linkage is done, the last one first, two at most; none where nobody changed what is proposed.
+func (s *Store) LinkageSpecs(ctx context.Context, id int64) ([]linkage.Spec, error) {
+	rows, _ := s.Pool.Query(ctx, `select spec from linkage_spec where linkage_id = $1 order by id desc limit 2`, id)
+	return pgx.CollectRows(rows, pgx.RowTo[linkage.Spec])
+}
+
+// SetLinkageSpec changes how a linkage is done.
+func (s *Store) SetLinkageSpec(ctx context.Context, id int64, spec linkage.Spec) error {
+	if _, err := s.Linkage(ctx, id); err != nil {
+		return err
+	}
+	_, err := s.Pool.Exec(ctx, `insert into linkage_spec (linkage_id, spec) values ($1, $2)`, id, spec)
+	return err
 }

@@ -72,15 +72,15 @@ func linkCommand() *cobra.Command {
 			return err
 		}
 		if golden != "" {
-			made, conflicts, err := r.Golden(tables)
+			made, err := r.Golden(tables, linkage.Keeping{})
 			if err != nil {
 				return err
 			}
-			if err := writeTable(cmd.Context(), golden, made); err != nil {
+			if err := writeTable(cmd.Context(), golden, made.Table); err != nil {
 				return err
 			}
-			for _, name := range slices.Sorted(maps.Keys(conflicts)) {
-				if n := conflicts[name]; n > 0 {
+			for _, name := range slices.Sorted(maps.Keys(made.Differ)) {
+				if n := made.Differ[name]; n > 0 {
 					cmd.PrintErrf("%s: the records of %s golden ones do not agree\n", name, text.Grouped(n))
 				}
 			}

@@ -19,6 +19,8 @@ type Attribute struct {
 	Columns [][]string `json:"columns" yaml:"columns"` // by table
 	// Within are three distances that rise, within which numbers agree less and less, instead of shares of the larger one.
 	Within []float64 `json:"within,omitempty" yaml:"within,omitempty,flow"`
+	// Crosswalk is the one whose standard values its cells are compared by.
+	Crosswalk string `json:"crosswalk,omitempty" yaml:"crosswalk,omitempty"`
 }
 
 // never says whether a column is no evidence: its name says that it is an id, or it numbers the rows of its own table.

@@ -33,6 +33,8 @@ type Spec struct {
 	Weights []Weights `json:"weights,omitempty" yaml:"weights,omitempty"`
 	// Survivorship says by attribute how a golden value is made; the most frequent one where it says nothing.
 	Survivorship map[string]survivorship.Rule `json:"survivorship,omitempty" yaml:"survivorship,omitempty"`
+	// Crosswalks are the standard values of variants, by crosswalk.
+	Crosswalks map[string]map[string]string `json:"-" yaml:"-"`
 	// Decisions hold whatever the weights say.
 	Decisions []Decision `json:"-" yaml:"-"`
 }
@@ -102,7 +104,7 @@ func Link(ctx context.Context, tables []*table.Table, spec Spec) (*Result, error
 	}
 	spec.Link, spec.Possible = cmp.Or(spec.Link, linkFrom), cmp.Or(spec.Possible, possibleFrom)
 	across := spec.Across && !spec.Within
-	r := newRecords(tables, spec.Attributes)
+	r := newRecords(tables, spec.Attributes, spec.Crosswalks)
 	out := &Result{Spec: spec, records: r, Possible: r.possible(across)}
 	if err := ctx.Err(); err != nil {
 		return nil, err

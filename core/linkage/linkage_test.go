@@ -213,7 +213,7 @@ func TestCandidatesAgainstEveryPair(t *testing.T) {
 			tables = append(tables, coretest.Build(rows...))
 		}
 		attributes := []Attribute{{Name: "name", Kind: Text, Columns: [][]string{{"name"}, {"name"}}}, {Name: "city", Kind: Word, Columns: [][]string{{"city"}, {"city"}}}, {Name: "code", Kind: Code, Columns: [][]string{{"code"}, {"code"}}}}
-		rec := newRecords(tables, attributes)
+		rec := newRecords(tables, attributes, nil)
 		across := r.IntN(2) == 0
 		rules := rec.propose(across)
 		if len(rules) == 0 {
@@ -341,10 +341,11 @@ func TestGolden(t *testing.T) {
 		t.Fatal(err)
 	}
 	res.Spec.Survivorship = map[string]survivorship.Rule{"surname": survivorship.Longest}
-	golden, conflicts, err := res.Golden([]*table.Table{tab})
+	made, err := res.Golden([]*table.Table{tab}, Keeping{})
 	if err != nil {
 		t.Fatal(err)
 	}
+	golden, conflicts := made.Table, made.Differ
 	inClusters := 0
 	for _, c := range res.Clusters {
 		inClusters += len(c)
@@ -378,6 +379,46 @@ func TestGolden(t *testing.T) {
 	}
 	if conflicts["place"] == 0 || conflicts["place"] > len(res.Clusters) {
 		t.Errorf("%v", conflicts)
+	}
+
+	// A value picked by hand holds until what it was picked of changes.
+	tables := []*table.Table{tab}
+	ids, _ := Lasting(res.Groups(tables), nil, 1)
+	list, err := res.Conflicts(tables, "place")
+	if err != nil || len(list) != conflicts["place"] {
+		t.Fatalf("%d conflicts, %d counted (%v)", len(list), conflicts["place"], err)
+	}
+	one := list[0]
+	pick := Keeping{IDs: ids, Picks: map[Picking]Picked{{ids[one.Group], "place"}: {one.Values[1].Value, one.Of}, {ids[list[1].Group], "place"}: {"elsewhere", "of others"}}}
+	made, err = res.Golden(tables, pick)
+	if err != nil || made.Asks != 1 {
+		t.Fatalf("%d are asked (%v)", made.Asks, err)
+	}
+	place, _, _ := made.Table.Column("place")
+	for g, want := range map[int]string{one.Group: one.Values[1].Value, list[1].Group: list[1].Values[0].Value} {
+		if got, _ := place.Value(made.Table.BaseRow(g)); got != want {
+			t.Errorf("golden record %d: %q, want %q", g, got, want)
+		}
+	}
+	for g := range golden.Rows() {
+		before, _, _ := golden.Column("place")
+		x, _ := before.Value(golden.BaseRow(g))
+		if y, _ := place.Value(made.Table.BaseRow(g)); x != y && g != one.Group {
+			t.Errorf("golden record %d changed from %q to %q", g, x, y)
+		}
+	}
+	// The cross-reference has each record once, under the identifier of its golden record.
+	cross, err := res.CrossReference(tables, []string{"people"}, ids)
+	if err != nil || cross.Rows() != tab.Rows() {
+		t.Fatalf("%d rows of %d records (%v)", cross.Rows(), tab.Rows(), err)
+	}
+	under, _, _ := cross.Column("golden")
+	for g, c := range res.Clusters {
+		for _, row := range c {
+			if v, _ := under.Value(cross.BaseRow(row.Row)); v != fmt.Sprint(ids[g]) {
+				t.Fatalf("row %d stands under %s, its cluster is %d", row.Row, v, ids[g])
+			}
+		}
 	}
 }
 

@@ -91,13 +91,13 @@ type word struct {
 	in      int32 // values it stands in
 }
 
-func newRecords(tables []*table.Table, attributes []Attribute) *records {
+func newRecords(tables []*table.Table, attributes []Attribute, crosswalks map[string]map[string]string) *records {
 	r := &records{starts: []int{0}}
 	for _, t := range tables {
 		r.starts = append(r.starts, r.starts[len(r.starts)-1]+t.Rows())
 	}
 	r.attributes = make([]*attribute, len(attributes))
-	side(len(attributes), func(i int) { r.attributes[i] = r.prepare(tables, attributes[i]) })
+	side(len(attributes), func(i int) { r.attributes[i] = r.prepare(tables, attributes[i], crosswalks[attributes[i].Crosswalk]) })
 	said := r.saidElsewhere()
 	side(len(attributes), func(i int) {
 		if a := r.attributes[i]; a.Kind.class() == texts {
@@ -117,7 +117,7 @@ func newRecords(tables []*table.Table, attributes []Attribute) *records {
 	return r
 }
 
-func (r *records) prepare(tables []*table.Table, of Attribute) *attribute {
+func (r *records) prepare(tables []*table.Table, of Attribute, standard map[string]string) *attribute {
 	a := &attribute{Attribute: of, way: of.Kind.class(), same: of.Kind.same(), codes: make([]uint32, r.len()), values: make([]value, 1), rows: []int32{0}}
 	known := table.NewDictBuilder()
 	for i, t := range tables {
@@ -135,7 +135,11 @@ func (r *records) prepare(tables []*table.Table, of Attribute) *attribute {
 			if n == 0 || code == 0 {
 				continue
 			}
-			v, key, ok := valueOf(of.Kind, c.Dict.Value(uint32(code)), read, uint32(code))
+			said := c.Dict.Value(uint32(code))
+			if s, ok := standard[said]; ok {
+				said = s
+			}
+			v, key, ok := valueOf(of.Kind, said, read, uint32(code))
 			if !ok {
 				continue
 			}
