@@ -18,6 +18,7 @@ import (
 	"grandledger/core/duplicate"
 	"grandledger/core/entry"
 	"grandledger/core/join"
+	"grandledger/core/linkage"
 	"grandledger/core/reading"
 	"grandledger/core/spelling"
 	"grandledger/core/tally"
@@ -532,10 +533,30 @@ func (e CrosswalkFileParamsFormat) Valid() bool {
 	}
 }
 
+// Defines values for GetLinkageChangeParamsWhich.
+const (
+	Gained GetLinkageChangeParamsWhich = "gained"
+	Lost   GetLinkageChangeParamsWhich = "lost"
+)
+
+// Valid indicates whether the value is a known member of the GetLinkageChangeParamsWhich enum.
+func (e GetLinkageChangeParamsWhich) Valid() bool {
+	switch e {
+	case Gained:
+		return true
+	case Lost:
+		return true
+	default:
+		return false
+	}
+}
+
 // Defines values for GetLinkedPairsParamsWhich.
 const (
-	GetLinkedPairsParamsWhichLinks  GetLinkedPairsParamsWhich = "links"
-	GetLinkedPairsParamsWhichReview GetLinkedPairsParamsWhich = "review"
+	GetLinkedPairsParamsWhichLinks     GetLinkedPairsParamsWhich = "links"
+	GetLinkedPairsParamsWhichReview    GetLinkedPairsParamsWhich = "review"
+	GetLinkedPairsParamsWhichSpot      GetLinkedPairsParamsWhich = "spot"
+	GetLinkedPairsParamsWhichUndecided GetLinkedPairsParamsWhich = "undecided"
 )
 
 // Valid indicates whether the value is a known member of the GetLinkedPairsParamsWhich enum.
@@ -544,6 +565,10 @@ func (e GetLinkedPairsParamsWhich) Valid() bool {
 	case GetLinkedPairsParamsWhichLinks:
 		return true
 	case GetLinkedPairsParamsWhichReview:
+		return true
+	case GetLinkedPairsParamsWhichSpot:
+		return true
+	case GetLinkedPairsParamsWhichUndecided:
 		return true
 	default:
 		return false
@@ -798,6 +823,38 @@ type Check = entry.Check
 // Choices what a file leaves to choose
 type Choices = formats.Choices
 
+// Cluster defines model for Cluster.
+type Cluster struct {
+	Links   []ClusterLink   `json:"links"`
+	Number  int             `json:"number"`
+	Records []ClusterRecord `json:"records"`
+
+	// Size records it has; the first 50 are given
+	Size int `json:"size"`
+
+	// Weakest the weight of the weakest link that it needs
+	Weakest float64 `json:"weakest"`
+}
+
+// ClusterLink defines model for ClusterLink.
+type ClusterLink struct {
+	Decided bool `json:"decided"`
+
+	// Left place of the record in the cluster
+	Left        int     `json:"left"`
+	Probability float64 `json:"probability"`
+	Right       int     `json:"right"`
+	Weight      float64 `json:"weight"`
+}
+
+// ClusterRecord defines model for ClusterRecord.
+type ClusterRecord struct {
+	Record LinkedRecord `json:"record"`
+
+	// Values by attribute
+	Values []string `json:"values"`
+}
+
 // ColumnAs defines model for ColumnAs.
 type ColumnAs = entry.ColumnAs
 
@@ -1051,6 +1108,25 @@ type Dialect = csv.Dialect
 // Difference defines model for Difference.
 type Difference = compare.Difference
 
+// Disagreement defines model for Disagreement.
+type Disagreement struct {
+	A      string `json:"a"`
+	B      string `json:"b"`
+	Before string `json:"before"`
+	By     string `json:"by"`
+
+	// Left the record in words
+	Left string `json:"left"`
+	Note string `json:"note"`
+
+	// Otherwise who said the other thing
+	Otherwise string `json:"otherwise"`
+	Right     string `json:"right"`
+
+	// Same what stands
+	Same bool `json:"same"`
+}
+
 // Draft defines model for Draft.
 type Draft struct {
 	Kind DraftKind `json:"kind"`
@@ -1197,6 +1273,28 @@ type Gap = tally.Gap
 // Gather the rows that are equal on a key become one, with lists in some columns
 type Gather = entry.Gather
 
+// GoldenConflict defines model for GoldenConflict.
+type GoldenConflict struct {
+	// Asks a value was picked of others than these
+	Asks   bool   `json:"asks"`
+	By     string `json:"by,omitempty"`
+	Golden int64  `json:"golden"`
+
+	// Label the record in words
+	Label string `json:"label"`
+
+	// Of what there is to pick from
+	Of     string        `json:"of"`
+	Picked string        `json:"picked,omitempty"`
+	Values []GoldenValue `json:"values"`
+}
+
+// GoldenValue defines model for GoldenValue.
+type GoldenValue struct {
+	Rows  int    `json:"rows"`
+	Value string `json:"value"`
+}
+
 // GridRange defines model for GridRange.
 type GridRange = grid.Range
 
@@ -1315,31 +1413,62 @@ type Line = tally.Line
 
 // Linkage defines model for Linkage.
 type Linkage struct {
+	// Asks picked values that no longer hold
+	Asks       int               `json:"asks"`
 	Attributes []LinkedAttribute `json:"attributes"`
-	Clusters   int               `json:"clusters"`
+	Bins       []WeightBin       `json:"bins"`
+
+	// Changed somebody changed how it is done
+	Changed  bool `json:"changed"`
+	Clusters int  `json:"clusters"`
 
 	// Compared pairs
 	Compared int `json:"compared"`
 
+	// Conflicts by attribute
+	Conflicts map[string]int `json:"conflicts"`
+
+	// Crosswalks of the book
+	Crosswalks []string `json:"crosswalks"`
+
 	// Decided links that somebody decided
-	Decided int `json:"decided"`
+	Decided       int `json:"decided"`
+	Disagreements int `json:"disagreements"`
 
 	// Golden records there would be
-	Golden int      `json:"golden"`
-	Id     int64    `json:"id"`
-	Links  int      `json:"links"`
+	Golden int   `json:"golden"`
+	Id     int64 `json:"id"`
+
+	// Identified records that stand under a lasting identifier
+	Identified int      `json:"identified"`
+	Kinds      []string `json:"kinds"`
+	Links      int      `json:"links"`
+
+	// Missed pairs that are one thing and that no rule brought together
+	Missed float64  `json:"missed"`
 	Name   string   `json:"name"`
 	Notes  []string `json:"notes"`
 
 	// Possible pairs there are
-	Possible int `json:"possible"`
-	Records  int `json:"records"`
+	Possible  int        `json:"possible"`
+	Precision Proportion `json:"precision,omitempty"`
+
+	// Prior bits
+	Prior   float64    `json:"prior"`
+	Recall  Proportion `json:"recall,omitempty"`
+	Records int        `json:"records"`
 
 	// Review pairs that wait to be looked at
-	Review int            `json:"review"`
-	Rules  []BlockingRule `json:"rules"`
-	Tables []LinkedTable  `json:"tables"`
+	Review    int            `json:"review"`
+	Rules     []BlockingRule `json:"rules"`
+	Spec      LinkageSpec    `json:"spec"`
+	Strata    []SpotStratum  `json:"strata"`
+	Tables    []LinkedTable  `json:"tables"`
+	Undecided int            `json:"undecided"`
 }
+
+// LinkageAttribute defines model for LinkageAttribute.
+type LinkageAttribute = linkage.Attribute
 
 // LinkageLine defines model for LinkageLine.
 type LinkageLine struct {
@@ -1347,15 +1476,29 @@ type LinkageLine struct {
 	Name string `json:"name"`
 }
 
+// LinkageSpec defines model for LinkageSpec.
+type LinkageSpec = linkage.Spec
+
+// LinkageWeights defines model for LinkageWeights.
+type LinkageWeights = linkage.Weights
+
 // LinkedAttribute defines model for LinkedAttribute.
 type LinkedAttribute struct {
 	// Columns by table
-	Columns [][]string `json:"columns"`
-	Kind    string     `json:"kind"`
+	Columns   [][]string `json:"columns"`
+	Crosswalk string     `json:"crosswalk,omitempty"`
+
+	// Given an attribute that it goes together with by chance
+	Given string `json:"given,omitempty"`
+	Kind  string `json:"kind"`
 
 	// Levels from the same to unlike
-	Levels []LinkedLevel `json:"levels"`
-	Name   string        `json:"name"`
+	Levels []LinkedLevel    `json:"levels"`
+	Name   string           `json:"name"`
+	Rule   SurvivorshipRule `json:"rule,omitempty"`
+
+	// With an attribute that it changes together with
+	With string `json:"with,omitempty"`
 }
 
 // LinkedLevel defines model for LinkedLevel.
@@ -1368,11 +1511,19 @@ type LinkedLevel struct {
 
 // LinkedPair defines model for LinkedPair.
 type LinkedPair struct {
-	Decided     bool         `json:"decided"`
-	Findings    []Finding    `json:"findings"`
+	By       string    `json:"by,omitempty"`
+	Decided  bool      `json:"decided"`
+	Findings []Finding `json:"findings"`
+
+	// Joins records of the cluster as it would become
+	Joins       int          `json:"joins,omitempty"`
 	Left        LinkedRecord `json:"left"`
+	Note        string       `json:"note,omitempty"`
 	Probability float64      `json:"probability"`
 	Right       LinkedRecord `json:"right"`
+
+	// Spotted what was found of it in a spot check
+	Spotted *bool `json:"spotted,omitempty"`
 
 	// Weight bits
 	Weight float64 `json:"weight"`
@@ -1441,6 +1592,16 @@ type MarkAt struct {
 // MarkEntry a column that says of each row what repeats it
 type MarkEntry = entry.Mark
 
+// MatchedRecord defines model for MatchedRecord.
+type MatchedRecord struct {
+	// Golden the identifier it stands under
+	Golden      int64        `json:"golden"`
+	Probability float64      `json:"probability"`
+	Record      LinkedRecord `json:"record"`
+	Values      []string     `json:"values"`
+	Weight      float64      `json:"weight"`
+}
+
 // Measured defines model for Measured.
 type Measured = tally.Measured
 
@@ -1506,6 +1667,17 @@ type OnRevision struct {
 // Pair defines model for Pair.
 type Pair = entry.Pair
 
+// PairDecision defines model for PairDecision.
+type PairDecision struct {
+	A    string `json:"a"`
+	B    string `json:"b"`
+	By   string `json:"by,omitempty"`
+	Note string `json:"note,omitempty"`
+
+	// Same left out where it is not decided yet
+	Same *bool `json:"same,omitempty"`
+}
+
 // PartCount defines model for PartCount.
 type PartCount = tally.PartCount
 
@@ -1550,6 +1722,13 @@ type ProcedureText struct {
 
 // Profile defines model for Profile.
 type Profile = tally.Profile
+
+// Proportion defines model for Proportion.
+type Proportion struct {
+	High  float64 `json:"high"`
+	Low   float64 `json:"low"`
+	Value float64 `json:"value"`
+}
 
 // PutBack rows that were taken apart into a table of their own come back as they stand there
 type PutBack = entry.PutBack
@@ -1729,6 +1908,21 @@ type Spellings struct {
 // Split defines model for Split.
 type Split = entry.Split
 
+// SpotStratum defines model for SpotStratum.
+type SpotStratum struct {
+	Asked int `json:"asked"`
+	Drawn int `json:"drawn"`
+
+	// From probability
+	From   float64 `json:"from"`
+	Linked bool    `json:"linked"`
+	Pairs  int     `json:"pairs"`
+
+	// Right of those asked that are one thing
+	Right int     `json:"right"`
+	To    float64 `json:"to"`
+}
+
 // StandardValue defines model for StandardValue.
 type StandardValue = crosswalk.Standard
 
@@ -1862,6 +2056,16 @@ type WatchFinding = watch.Finding
 // WatchRule defines model for WatchRule.
 type WatchRule = watch.Rule
 
+// WeightBin defines model for WeightBin.
+type WeightBin struct {
+	// Expected of them that are one thing
+	Expected float64 `json:"expected"`
+
+	// From bits; a bin is half a bit
+	From  float64 `json:"from"`
+	Pairs int     `json:"pairs"`
+}
+
 // Worked defines model for Worked.
 type Worked = entry.Worked
 
@@ -1994,16 +2198,44 @@ type UploadParams struct {
 	Name string `form:"name" json:"name"`
 }
 
-// DecidePairJSONBody defines parameters for DecidePair.
-type DecidePairJSONBody struct {
-	A    string `json:"a"`
-	B    string `json:"b"`
-	Same *bool  `json:"same,omitempty"`
+// GetLinkageChangeParams defines parameters for GetLinkageChange.
+type GetLinkageChangeParams struct {
+	Which GetLinkageChangeParamsWhich `form:"which,omitempty" json:"which,omitempty"`
+	From  int                         `form:"from,omitempty" json:"from,omitempty"`
+	Count int                         `form:"count,omitempty" json:"count,omitempty"`
+}
+
+// GetLinkageChangeParamsWhich defines parameters for GetLinkageChange.
+type GetLinkageChangeParamsWhich string
+
+// GetClustersParams defines parameters for GetClusters.
+type GetClustersParams struct {
+	From  int `form:"from,omitempty" json:"from,omitempty"`
+	Count int `form:"count,omitempty" json:"count,omitempty"`
+
+	// With only the one that has the record of this key
+	With string `form:"with,omitempty" json:"with,omitempty"`
+}
+
+// GetGoldenConflictsParams defines parameters for GetGoldenConflicts.
+type GetGoldenConflictsParams struct {
+	Attribute string `form:"attribute" json:"attribute"`
+	From      int    `form:"from,omitempty" json:"from,omitempty"`
+	Count     int    `form:"count,omitempty" json:"count,omitempty"`
+}
+
+// DecidePairsJSONBody defines parameters for DecidePairs.
+type DecidePairsJSONBody struct {
+	Pairs []PairDecision `json:"pairs"`
+
+	// Withdraw take back what was said of them
+	Withdraw bool `json:"withdraw,omitempty"`
 }
 
 // DrawGoldenJSONBody defines parameters for DrawGolden.
 type DrawGoldenJSONBody struct {
-	Name string `json:"name"`
+	CrossReference bool   `json:"crossReference,omitempty"`
+	Name           string `json:"name"`
 }
 
 // DrawGoldenParams defines parameters for DrawGolden.
@@ -2011,15 +2243,35 @@ type DrawGoldenParams struct {
 	IdempotencyKey Idempotency `json:"Idempotency-Key"`
 }
 
+// MatchRecordJSONBody defines parameters for MatchRecord.
+type MatchRecordJSONBody struct {
+	Count int `json:"count,omitempty"`
+
+	// Record by attribute; latitude and longitude with a space between
+	Record map[string]string `json:"record"`
+}
+
 // GetLinkedPairsParams defines parameters for GetLinkedPairs.
 type GetLinkedPairsParams struct {
 	Which GetLinkedPairsParamsWhich `form:"which,omitempty" json:"which,omitempty"`
-	From  int                       `form:"from,omitempty" json:"from,omitempty"`
-	Count int                       `form:"count,omitempty" json:"count,omitempty"`
+
+	// Reviewer the pairs that another reviewer looks at just now are left out; the first of those given are kept for this one
+	Reviewer string `form:"reviewer,omitempty" json:"reviewer,omitempty"`
+	From     int    `form:"from,omitempty" json:"from,omitempty"`
+	Count    int    `form:"count,omitempty" json:"count,omitempty"`
 }
 
 // GetLinkedPairsParamsWhich defines parameters for GetLinkedPairs.
 type GetLinkedPairsParamsWhich string
+
+// PickGoldenJSONBody defines parameters for PickGolden.
+type PickGoldenJSONBody struct {
+	Attribute string `json:"attribute"`
+	By        string `json:"by,omitempty"`
+	Golden    int64  `json:"golden"`
+	Of        string `json:"of,omitempty"`
+	Value     string `json:"value"`
+}
 
 // GetAmendmentParams defines parameters for GetAmendment.
 type GetAmendmentParams struct {
@@ -2433,11 +2685,23 @@ type CreateLinkageJSONRequestBody CreateLinkageJSONBody
 // ChoosePathJSONRequestBody defines body for ChoosePath for application/json ContentType.
 type ChoosePathJSONRequestBody ChoosePathJSONBody
 
-// DecidePairJSONRequestBody defines body for DecidePair for application/json ContentType.
-type DecidePairJSONRequestBody DecidePairJSONBody
+// DecidePairsJSONRequestBody defines body for DecidePairs for application/json ContentType.
+type DecidePairsJSONRequestBody DecidePairsJSONBody
 
 // DrawGoldenJSONRequestBody defines body for DrawGolden for application/json ContentType.
 type DrawGoldenJSONRequestBody DrawGoldenJSONBody
+
+// MatchRecordJSONRequestBody defines body for MatchRecord for application/json ContentType.
+type MatchRecordJSONRequestBody MatchRecordJSONBody
+
+// PickGoldenJSONRequestBody defines body for PickGolden for application/json ContentType.
+type PickGoldenJSONRequestBody PickGoldenJSONBody
+
+// SetLinkageSpecJSONRequestBody defines body for SetLinkageSpec for application/json ContentType.
+type SetLinkageSpecJSONRequestBody = LinkageSpec
+
+// SpotPairJSONRequestBody defines body for SpotPair for application/json ContentType.
+type SpotPairJSONRequestBody = PairDecision
 
 // PostAmendmentJSONRequestBody defines body for PostAmendment for application/json ContentType.
 type PostAmendmentJSONRequestBody = AmendSteps
@@ -2591,15 +2855,42 @@ type ServerInterface interface {
 	// GetLinkage How a linkage stands on its tables as they stand
 	// (GET /linkages/{linkage})
 	GetLinkage(c *gin.Context, linkage LinkageId)
-	// DecidePair Remember that two records are one thing or two; without a word of it, take that back
+	// GetLinkageChange What the last change of how a linkage is done gained and lost
+	// (GET /linkages/{linkage}/changed)
+	GetLinkageChange(c *gin.Context, linkage LinkageId, params GetLinkageChangeParams)
+	// GetClusters A page of clusters, those that hang together by the least first
+	// (GET /linkages/{linkage}/clusters)
+	GetClusters(c *gin.Context, linkage LinkageId, params GetClustersParams)
+	// GetGoldenConflicts The golden records whose sources do not agree on an attribute, those that ask first
+	// (GET /linkages/{linkage}/conflicts)
+	GetGoldenConflicts(c *gin.Context, linkage LinkageId, params GetGoldenConflictsParams)
+	// DecidePairs Remember of pairs that they are one thing, two, or not decided yet, in one go
 	// (POST /linkages/{linkage}/decisions)
-	DecidePair(c *gin.Context, linkage LinkageId)
-	// DrawGolden Draw a consolidated table of the golden records
+	DecidePairs(c *gin.Context, linkage LinkageId)
+	// GetDisagreements The pairs of which two reviewers said different things, the last first
+	// (GET /linkages/{linkage}/disagreements)
+	GetDisagreements(c *gin.Context, linkage LinkageId)
+	// DrawGolden Draw a consolidated table of the golden records, or of which record stands under which of them
 	// (POST /linkages/{linkage}/golden)
 	DrawGolden(c *gin.Context, linkage LinkageId, params DrawGoldenParams)
-	// GetLinkedPairs A page of pairs, those nearest the cut first, with what each attribute finds
+	// GetGoldenIdentifier The identifiers that the records of an identifier stand under now
+	// (GET /linkages/{linkage}/golden/{golden})
+	GetGoldenIdentifier(c *gin.Context, linkage LinkageId, golden int64)
+	// MatchRecord The records that one given by its attributes is most likely the same thing as
+	// (POST /linkages/{linkage}/matches)
+	MatchRecord(c *gin.Context, linkage LinkageId)
+	// GetLinkedPairs A page of pairs, those that teach most first, with what each attribute finds
 	// (GET /linkages/{linkage}/pairs)
 	GetLinkedPairs(c *gin.Context, linkage LinkageId, params GetLinkedPairsParams)
+	// PickGolden Pick a value of a golden record by hand; without what it is picked of, take that back
+	// (POST /linkages/{linkage}/picks)
+	PickGolden(c *gin.Context, linkage LinkageId)
+	// SetLinkageSpec Change how a linkage is done; what is left out is proposed
+	// (PUT /linkages/{linkage}/spec)
+	SetLinkageSpec(c *gin.Context, linkage LinkageId)
+	// SpotPair Remember what was found of a pair of a spot check, which changes nothing of the linkage; without a word of it, take that back
+	// (POST /linkages/{linkage}/spot)
+	SpotPair(c *gin.Context, linkage LinkageId)
 	// GetTable A table as it stands
 	// (GET /tables/{table})
 	GetTable(c *gin.Context, table TableId)
@@ -3830,8 +4121,164 @@ func (siw *ServerInterfaceWrapper) GetLinkage(c *gin.Context) {
 	siw.Handler.GetLinkage(c, linkage)
 }
 
-// DecidePair operation middleware
-func (siw *ServerInterfaceWrapper) DecidePair(c *gin.Context) {
+// GetLinkageChange operation middleware
+func (siw *ServerInterfaceWrapper) GetLinkageChange(c *gin.Context) {
+
+	var err error
+	_ = err
+
+	// ------------- Path parameter "linkage" -------------
+	var linkage LinkageId
+
+	err = runtime.BindStyledParameterWithOptions("simple", "linkage", c.Param("linkage"), &linkage, runtime.BindStyledParameterOptions{ParamLocation: runtime.ParamLocationPath, Explode: false, Required: true, Type: "integer", Format: "int64", ValueIsUnescaped: true})
+	if err != nil {
+		siw.ErrorHandler(c, fmt.Errorf("Invalid format for parameter linkage: %w", err), http.StatusBadRequest)
+		return
+	}
+
+	// Parameter object where we will unmarshal all parameters from the context
+	var params GetLinkageChangeParams
+
+	// ------------- Optional query parameter "which" -------------
+
+	err = runtime.BindQueryParameterWithOptions("form", true, false, "which", c.Request.URL.Query(), &params.Which, runtime.BindQueryParameterOptions{Type: "string", Format: ""})
+	if err != nil {
+		siw.ErrorHandler(c, fmt.Errorf("Invalid format for parameter which: %w", err), http.StatusBadRequest)
+		return
+	}
+
+	// ------------- Optional query parameter "from" -------------
+
+	err = runtime.BindQueryParameterWithOptions("form", true, false, "from", c.Request.URL.Query(), &params.From, runtime.BindQueryParameterOptions{Type: "integer", Format: ""})
+	if err != nil {
+		siw.ErrorHandler(c, fmt.Errorf("Invalid format for parameter from: %w", err), http.StatusBadRequest)
+		return
+	}
+
+	// ------------- Optional query parameter "count" -------------
+
+	err = runtime.BindQueryParameterWithOptions("form", true, false, "count", c.Request.URL.Query(), &params.Count, runtime.BindQueryParameterOptions{Type: "integer", Format: ""})
+	if err != nil {
+		siw.ErrorHandler(c, fmt.Errorf("Invalid format for parameter count: %w", err), http.StatusBadRequest)
+		return
+	}
+
+	for _, middleware := range siw.HandlerMiddlewares {
+		middleware(c)
+		if c.IsAborted() {
+			return
+		}
+	}
+
+	siw.Handler.GetLinkageChange(c, linkage, params)
+}
+
+// GetClusters operation middleware
+func (siw *ServerInterfaceWrapper) GetClusters(c *gin.Context) {
+
+	var err error
+	_ = err
+
+	// ------------- Path parameter "linkage" -------------
+	var linkage LinkageId
+
+	err = runtime.BindStyledParameterWithOptions("simple", "linkage", c.Param("linkage"), &linkage, runtime.BindStyledParameterOptions{ParamLocation: runtime.ParamLocationPath, Explode: false, Required: true, Type: "integer", Format: "int64", ValueIsUnescaped: true})
+	if err != nil {
+		siw.ErrorHandler(c, fmt.Errorf("Invalid format for parameter linkage: %w", err), http.StatusBadRequest)
+		return
+	}
+
+	// Parameter object where we will unmarshal all parameters from the context
+	var params GetClustersParams
+
+	// ------------- Optional query parameter "from" -------------
+
+	err = runtime.BindQueryParameterWithOptions("form", true, false, "from", c.Request.URL.Query(), &params.From, runtime.BindQueryParameterOptions{Type: "integer", Format: ""})
+	if err != nil {
+		siw.ErrorHandler(c, fmt.Errorf("Invalid format for parameter from: %w", err), http.StatusBadRequest)
+		return
+	}
+
+	// ------------- Optional query parameter "count" -------------
+
+	err = runtime.BindQueryParameterWithOptions("form", true, false, "count", c.Request.URL.Query(), &params.Count, runtime.BindQueryParameterOptions{Type: "integer", Format: ""})
+	if err != nil {
+		siw.ErrorHandler(c, fmt.Errorf("Invalid format for parameter count: %w", err), http.StatusBadRequest)
+		return
+	}
+
+	// ------------- Optional query parameter "with" -------------
+
+	err = runtime.BindQueryParameterWithOptions("form", true, false, "with", c.Request.URL.Query(), &params.With, runtime.BindQueryParameterOptions{Type: "string", Format: ""})
+	if err != nil {
+		siw.ErrorHandler(c, fmt.Errorf("Invalid format for parameter with: %w", err), http.StatusBadRequest)
+		return
+	}
+
+	for _, middleware := range siw.HandlerMiddlewares {
+		middleware(c)
+		if c.IsAborted() {
+			return
+		}
+	}
+
+	siw.Handler.GetClusters(c, linkage, params)
+}
+
+// GetGoldenConflicts operation middleware
+func (siw *ServerInterfaceWrapper) GetGoldenConflicts(c *gin.Context) {
+
+	var err error
+	_ = err
+
+	// ------------- Path parameter "linkage" -------------
+	var linkage LinkageId
+
+	err = runtime.BindStyledParameterWithOptions("simple", "linkage", c.Param("linkage"), &linkage, runtime.BindStyledParameterOptions{ParamLocation: runtime.ParamLocationPath, Explode: false, Required: true, Type: "integer", Format: "int64", ValueIsUnescaped: true})
+	if err != nil {
+		siw.ErrorHandler(c, fmt.Errorf("Invalid format for parameter linkage: %w", err), http.StatusBadRequest)
+		return
+	}
+
+	// Parameter object where we will unmarshal all parameters from the context
+	var params GetGoldenConflictsParams
+
+	// ------------- Required query parameter "attribute" -------------
+
+	err = runtime.BindQueryParameterWithOptions("form", true, true, "attribute", c.Request.URL.Query(), &params.Attribute, runtime.BindQueryParameterOptions{Type: "string", Format: ""})
+	if err != nil {
+		siw.ErrorHandler(c, fmt.Errorf("Invalid format for parameter attribute: %w", err), http.StatusBadRequest)
+		return
+	}
+
+	// ------------- Optional query parameter "from" -------------
+
+	err = runtime.BindQueryParameterWithOptions("form", true, false, "from", c.Request.URL.Query(), &params.From, runtime.BindQueryParameterOptions{Type: "integer", Format: ""})
+	if err != nil {
+		siw.ErrorHandler(c, fmt.Errorf("Invalid format for parameter from: %w", err), http.StatusBadRequest)
+		return
+	}
+
+	// ------------- Optional query parameter "count" -------------
+
+	err = runtime.BindQueryParameterWithOptions("form", true, false, "count", c.Request.URL.Query(), &params.Count, runtime.BindQueryParameterOptions{Type: "integer", Format: ""})
+	if err != nil {
+		siw.ErrorHandler(c, fmt.Errorf("Invalid format for parameter count: %w", err), http.StatusBadRequest)
+		return
+	}
+
+	for _, middleware := range siw.HandlerMiddlewares {
+		middleware(c)
+		if c.IsAborted() {
+			return
+		}
+	}
+
+	siw.Handler.GetGoldenConflicts(c, linkage, params)
+}
+
+// DecidePairs operation middleware
+func (siw *ServerInterfaceWrapper) DecidePairs(c *gin.Context) {
 
 	var err error
 	_ = err
@@ -3852,7 +4299,32 @@ func (siw *ServerInterfaceWrapper) DecidePair(c *gin.Context) {
 		}
 	}
 
-	siw.Handler.DecidePair(c, linkage)
+	siw.Handler.DecidePairs(c, linkage)
+}
+
+// GetDisagreements operation middleware
+func (siw *ServerInterfaceWrapper) GetDisagreements(c *gin.Context) {
+
+	var err error
+	_ = err
+
+	// ------------- Path parameter "linkage" -------------
+	var linkage LinkageId
+
+	err = runtime.BindStyledParameterWithOptions("simple", "linkage", c.Param("linkage"), &linkage, runtime.BindStyledParameterOptions{ParamLocation: runtime.ParamLocationPath, Explode: false, Required: true, Type: "integer", Format: "int64", ValueIsUnescaped: true})
+	if err != nil {
+		siw.ErrorHandler(c, fmt.Errorf("Invalid format for parameter linkage: %w", err), http.StatusBadRequest)
+		return
+	}
+
+	for _, middleware := range siw.HandlerMiddlewares {
+		middleware(c)
+		if c.IsAborted() {
+			return
+		}
+	}
+
+	siw.Handler.GetDisagreements(c, linkage)
 }
 
 // DrawGolden operation middleware
@@ -3907,6 +4379,65 @@ func (siw *ServerInterfaceWrapper) DrawGolden(c *gin.Context) {
 	siw.Handler.DrawGolden(c, linkage, params)
 }
 
+// GetGoldenIdentifier operation middleware
+func (siw *ServerInterfaceWrapper) GetGoldenIdentifier(c *gin.Context) {
+
+	var err error
+	_ = err
+
+	// ------------- Path parameter "linkage" -------------
+	var linkage LinkageId
+
+	err = runtime.BindStyledParameterWithOptions("simple", "linkage", c.Param("linkage"), &linkage, runtime.BindStyledParameterOptions{ParamLocation: runtime.ParamLocationPath, Explode: false, Required: true, Type: "integer", Format: "int64", ValueIsUnescaped: true})
+	if err != nil {
+		siw.ErrorHandler(c, fmt.Errorf("Invalid format for parameter linkage: %w", err), http.StatusBadRequest)
+		return
+	}
+
+	// ------------- Path parameter "golden" -------------
+	var golden int64
+
+	err = runtime.BindStyledParameterWithOptions("simple", "golden", c.Param("golden"), &golden, runtime.BindStyledParameterOptions{ParamLocation: runtime.ParamLocationPath, Explode: false, Required: true, Type: "integer", Format: "int64", ValueIsUnescaped: true})
+	if err != nil {
+		siw.ErrorHandler(c, fmt.Errorf("Invalid format for parameter golden: %w", err), http.StatusBadRequest)
+		return
+	}
+
+	for _, middleware := range siw.HandlerMiddlewares {
+		middleware(c)
+		if c.IsAborted() {
+			return
+		}
+	}
+
+	siw.Handler.GetGoldenIdentifier(c, linkage, golden)
+}
+
+// MatchRecord operation middleware
+func (siw *ServerInterfaceWrapper) MatchRecord(c *gin.Context) {
+
+	var err error
+	_ = err
+
+	// ------------- Path parameter "linkage" -------------
+	var linkage LinkageId
+
+	err = runtime.BindStyledParameterWithOptions("simple", "linkage", c.Param("linkage"), &linkage, runtime.BindStyledParameterOptions{ParamLocation: runtime.ParamLocationPath, Explode: false, Required: true, Type: "integer", Format: "int64", ValueIsUnescaped: true})
+	if err != nil {
+		siw.ErrorHandler(c, fmt.Errorf("Invalid format for parameter linkage: %w", err), http.StatusBadRequest)
+		return
+	}
+
+	for _, middleware := range siw.HandlerMiddlewares {
+		middleware(c)
+		if c.IsAborted() {
+			return
+		}
+	}
+
+	siw.Handler.MatchRecord(c, linkage)
+}
+
 // GetLinkedPairs operation middleware
 func (siw *ServerInterfaceWrapper) GetLinkedPairs(c *gin.Context) {
 
@@ -3930,6 +4461,14 @@ func (siw *ServerInterfaceWrapper) GetLinkedPairs(c *gin.Context) {
 	err = runtime.BindQueryParameterWithOptions("form", true, false, "which", c.Request.URL.Query(), &params.Which, runtime.BindQueryParameterOptions{Type: "string", Format: ""})
 	if err != nil {
 		siw.ErrorHandler(c, fmt.Errorf("Invalid format for parameter which: %w", err), http.StatusBadRequest)
+		return
+	}
+
+	// ------------- Optional query parameter "reviewer" -------------
+
+	err = runtime.BindQueryParameterWithOptions("form", true, false, "reviewer", c.Request.URL.Query(), &params.Reviewer, runtime.BindQueryParameterOptions{Type: "string", Format: ""})
+	if err != nil {
+		siw.ErrorHandler(c, fmt.Errorf("Invalid format for parameter reviewer: %w", err), http.StatusBadRequest)
 		return
 	}
 
@@ -3957,6 +4496,81 @@ func (siw *ServerInterfaceWrapper) GetLinkedPairs(c *gin.Context) {
 	}
 
 	siw.Handler.GetLinkedPairs(c, linkage, params)
+}
+
+// PickGolden operation middleware
+func (siw *ServerInterfaceWrapper) PickGolden(c *gin.Context) {
+
+	var err error
+	_ = err
+
+	// ------------- Path parameter "linkage" -------------
+	var linkage LinkageId
+
+	err = runtime.BindStyledParameterWithOptions("simple", "linkage", c.Param("linkage"), &linkage, runtime.BindStyledParameterOptions{ParamLocation: runtime.ParamLocationPath, Explode: false, Required: true, Type: "integer", Format: "int64", ValueIsUnescaped: true})
+	if err != nil {
+		siw.ErrorHandler(c, fmt.Errorf("Invalid format for parameter linkage: %w", err), http.StatusBadRequest)
+		return
+	}
+
+	for _, middleware := range siw.HandlerMiddlewares {
+		middleware(c)
+		if c.IsAborted() {
+			return
+		}
+	}
+
+	siw.Handler.PickGolden(c, linkage)
+}
+
+// SetLinkageSpec operation middleware
+func (siw *ServerInterfaceWrapper) SetLinkageSpec(c *gin.Context) {
+
+	var err error
+	_ = err
+
+	// ------------- Path parameter "linkage" -------------
+	var linkage LinkageId
+
+	err = runtime.BindStyledParameterWithOptions("simple", "linkage", c.Param("linkage"), &linkage, runtime.BindStyledParameterOptions{ParamLocation: runtime.ParamLocationPath, Explode: false, Required: true, Type: "integer", Format: "int64", ValueIsUnescaped: true})
+	if err != nil {
+		siw.ErrorHandler(c, fmt.Errorf("Invalid format for parameter linkage: %w", err), http.StatusBadRequest)
+		return
+	}
+
+	for _, middleware := range siw.HandlerMiddlewares {
+		middleware(c)
+		if c.IsAborted() {
+			return
+		}
+	}
+
+	siw.Handler.SetLinkageSpec(c, linkage)
+}
+
+// SpotPair operation middleware
+func (siw *ServerInterfaceWrapper) SpotPair(c *gin.Context) {
+
+	var err error
+	_ = err
+
+	// ------------- Path parameter "linkage" -------------
+	var linkage LinkageId
+
+	err = runtime.BindStyledParameterWithOptions("simple", "linkage", c.Param("linkage"), &linkage, runtime.BindStyledParameterOptions{ParamLocation: runtime.ParamLocationPath, Explode: false, Required: true, Type: "integer", Format: "int64", ValueIsUnescaped: true})
+	if err != nil {
+		siw.ErrorHandler(c, fmt.Errorf("Invalid format for parameter linkage: %w", err), http.StatusBadRequest)
+		return
+	}
+
+	for _, middleware := range siw.HandlerMiddlewares {
+		middleware(c)
+		if c.IsAborted() {
+			return
+		}
+	}
+
+	siw.Handler.SpotPair(c, linkage)
 }
 
 // GetTable operation middleware
@@ -6296,9 +6910,18 @@ func RegisterHandlersWithOptions(router gin.IRouter, si ServerInterface, options
 	router.POST(options.BaseURL+"/books/:book/crosswalks/:name/withdraw", wrapper.WithdrawApart)
 	router.POST(options.BaseURL+"/books/:book/linkages", wrapper.CreateLinkage)
 	router.GET(options.BaseURL+"/linkages/:linkage", wrapper.GetLinkage)
+	router.PUT(options.BaseURL+"/linkages/:linkage/spec", wrapper.SetLinkageSpec)
+	router.GET(options.BaseURL+"/linkages/:linkage/changed", wrapper.GetLinkageChange)
 	router.GET(options.BaseURL+"/linkages/:linkage/pairs", wrapper.GetLinkedPairs)
-	router.POST(options.BaseURL+"/linkages/:linkage/decisions", wrapper.DecidePair)
+	router.POST(options.BaseURL+"/linkages/:linkage/decisions", wrapper.DecidePairs)
+	router.GET(options.BaseURL+"/linkages/:linkage/disagreements", wrapper.GetDisagreements)
+	router.POST(options.BaseURL+"/linkages/:linkage/spot", wrapper.SpotPair)
+	router.GET(options.BaseURL+"/linkages/:linkage/clusters", wrapper.GetClusters)
+	router.GET(options.BaseURL+"/linkages/:linkage/conflicts", wrapper.GetGoldenConflicts)
+	router.POST(options.BaseURL+"/linkages/:linkage/picks", wrapper.PickGolden)
 	router.POST(options.BaseURL+"/linkages/:linkage/golden", wrapper.DrawGolden)
+	router.GET(options.BaseURL+"/linkages/:linkage/golden/:golden", wrapper.GetGoldenIdentifier)
+	router.POST(options.BaseURL+"/linkages/:linkage/matches", wrapper.MatchRecord)
 	router.GET(options.BaseURL+"/books/:book/jobs", wrapper.ListJobs)
 	router.GET(options.BaseURL+"/jobs/:job", wrapper.GetJob)
 	router.POST(options.BaseURL+"/jobs/:job/cancel", wrapper.CancelJob)
@@ -7640,29 +8263,199 @@ func (response GetLinkagedefaultApplicationProblemPlusJSONResponse) VisitGetLink
 	return err
 }
 
-type DecidePairRequestObject struct {
+type GetLinkageChangeRequestObject struct {
 	Linkage LinkageId `json:"linkage"`
-	Body    *DecidePairJSONRequestBody
+	Params  GetLinkageChangeParams
 }
 
-type DecidePairResponseObject interface {
-	VisitDecidePairResponse(w http.ResponseWriter) error
+type GetLinkageChangeResponseObject interface {
+	VisitGetLinkageChangeResponse(w http.ResponseWriter) error
 }
 
-type DecidePair204Response struct {
+type GetLinkageChange200JSONResponse struct {
+	Gained int          `json:"gained"`
+	Kept   int          `json:"kept"`
+	Lost   int          `json:"lost"`
+	Pairs  []LinkedPair `json:"pairs"`
 }
 
-func (response DecidePair204Response) VisitDecidePairResponse(w http.ResponseWriter) error {
-	w.WriteHeader(204)
-	return nil
+func (response GetLinkageChange200JSONResponse) VisitGetLinkageChangeResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/json")
+	w.WriteHeader(200)
+	_, err := buf.WriteTo(w)
+	return err
 }
 
-type DecidePairdefaultApplicationProblemPlusJSONResponse struct {
+type GetLinkageChangedefaultApplicationProblemPlusJSONResponse struct {
 	Body       Problem
 	StatusCode int
 }
 
-func (response DecidePairdefaultApplicationProblemPlusJSONResponse) VisitDecidePairResponse(w http.ResponseWriter) error {
+func (response GetLinkageChangedefaultApplicationProblemPlusJSONResponse) VisitGetLinkageChangeResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response.Body); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/problem+json")
+	w.WriteHeader(response.StatusCode)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
+type GetClustersRequestObject struct {
+	Linkage LinkageId `json:"linkage"`
+	Params  GetClustersParams
+}
+
+type GetClustersResponseObject interface {
+	VisitGetClustersResponse(w http.ResponseWriter) error
+}
+
+type GetClusters200JSONResponse struct {
+	Clusters []Cluster `json:"clusters"`
+	Total    int       `json:"total"`
+}
+
+func (response GetClusters200JSONResponse) VisitGetClustersResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/json")
+	w.WriteHeader(200)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
+type GetClustersdefaultApplicationProblemPlusJSONResponse struct {
+	Body       Problem
+	StatusCode int
+}
+
+func (response GetClustersdefaultApplicationProblemPlusJSONResponse) VisitGetClustersResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response.Body); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/problem+json")
+	w.WriteHeader(response.StatusCode)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
+type GetGoldenConflictsRequestObject struct {
+	Linkage LinkageId `json:"linkage"`
+	Params  GetGoldenConflictsParams
+}
+
+type GetGoldenConflictsResponseObject interface {
+	VisitGetGoldenConflictsResponse(w http.ResponseWriter) error
+}
+
+type GetGoldenConflicts200JSONResponse struct {
+	Conflicts []GoldenConflict `json:"conflicts"`
+	Total     int              `json:"total"`
+}
+
+func (response GetGoldenConflicts200JSONResponse) VisitGetGoldenConflictsResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/json")
+	w.WriteHeader(200)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
+type GetGoldenConflictsdefaultApplicationProblemPlusJSONResponse struct {
+	Body       Problem
+	StatusCode int
+}
+
+func (response GetGoldenConflictsdefaultApplicationProblemPlusJSONResponse) VisitGetGoldenConflictsResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response.Body); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/problem+json")
+	w.WriteHeader(response.StatusCode)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
+type DecidePairsRequestObject struct {
+	Linkage LinkageId `json:"linkage"`
+	Body    *DecidePairsJSONRequestBody
+}
+
+type DecidePairsResponseObject interface {
+	VisitDecidePairsResponse(w http.ResponseWriter) error
+}
+
+type DecidePairs204Response struct {
+}
+
+func (response DecidePairs204Response) VisitDecidePairsResponse(w http.ResponseWriter) error {
+	w.WriteHeader(204)
+	return nil
+}
+
+type DecidePairsdefaultApplicationProblemPlusJSONResponse struct {
+	Body       Problem
+	StatusCode int
+}
+
+func (response DecidePairsdefaultApplicationProblemPlusJSONResponse) VisitDecidePairsResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response.Body); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/problem+json")
+	w.WriteHeader(response.StatusCode)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
+type GetDisagreementsRequestObject struct {
+	Linkage LinkageId `json:"linkage"`
+}
+
+type GetDisagreementsResponseObject interface {
+	VisitGetDisagreementsResponse(w http.ResponseWriter) error
+}
+
+type GetDisagreements200JSONResponse []Disagreement
+
+func (response GetDisagreements200JSONResponse) VisitGetDisagreementsResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/json")
+	w.WriteHeader(200)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
+type GetDisagreementsdefaultApplicationProblemPlusJSONResponse struct {
+	Body       Problem
+	StatusCode int
+}
+
+func (response GetDisagreementsdefaultApplicationProblemPlusJSONResponse) VisitGetDisagreementsResponse(w http.ResponseWriter) error {
 
 	var buf bytes.Buffer
 	if err := json.NewEncoder(&buf).Encode(response.Body); err != nil {
@@ -7715,6 +8508,88 @@ func (response DrawGoldendefaultApplicationProblemPlusJSONResponse) VisitDrawGol
 	return err
 }
 
+type GetGoldenIdentifierRequestObject struct {
+	Linkage LinkageId `json:"linkage"`
+	Golden  int64     `json:"golden"`
+}
+
+type GetGoldenIdentifierResponseObject interface {
+	VisitGetGoldenIdentifierResponse(w http.ResponseWriter) error
+}
+
+type GetGoldenIdentifier200JSONResponse struct {
+	Now []int64 `json:"now"`
+}
+
+func (response GetGoldenIdentifier200JSONResponse) VisitGetGoldenIdentifierResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/json")
+	w.WriteHeader(200)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
+type GetGoldenIdentifierdefaultApplicationProblemPlusJSONResponse struct {
+	Body       Problem
+	StatusCode int
+}
+
+func (response GetGoldenIdentifierdefaultApplicationProblemPlusJSONResponse) VisitGetGoldenIdentifierResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response.Body); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/problem+json")
+	w.WriteHeader(response.StatusCode)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
+type MatchRecordRequestObject struct {
+	Linkage LinkageId `json:"linkage"`
+	Body    *MatchRecordJSONRequestBody
+}
+
+type MatchRecordResponseObject interface {
+	VisitMatchRecordResponse(w http.ResponseWriter) error
+}
+
+type MatchRecord200JSONResponse []MatchedRecord
+
+func (response MatchRecord200JSONResponse) VisitMatchRecordResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/json")
+	w.WriteHeader(200)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
+type MatchRecorddefaultApplicationProblemPlusJSONResponse struct {
+	Body       Problem
+	StatusCode int
+}
+
+func (response MatchRecorddefaultApplicationProblemPlusJSONResponse) VisitMatchRecordResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response.Body); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/problem+json")
+	w.WriteHeader(response.StatusCode)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
 type GetLinkedPairsRequestObject struct {
 	Linkage LinkageId `json:"linkage"`
 	Params  GetLinkedPairsParams
@@ -7747,6 +8622,108 @@ type GetLinkedPairsdefaultApplicationProblemPlusJSONResponse struct {
 }
 
 func (response GetLinkedPairsdefaultApplicationProblemPlusJSONResponse) VisitGetLinkedPairsResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response.Body); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/problem+json")
+	w.WriteHeader(response.StatusCode)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
+type PickGoldenRequestObject struct {
+	Linkage LinkageId `json:"linkage"`
+	Body    *PickGoldenJSONRequestBody
+}
+
+type PickGoldenResponseObject interface {
+	VisitPickGoldenResponse(w http.ResponseWriter) error
+}
+
+type PickGolden204Response struct {
+}
+
+func (response PickGolden204Response) VisitPickGoldenResponse(w http.ResponseWriter) error {
+	w.WriteHeader(204)
+	return nil
+}
+
+type PickGoldendefaultApplicationProblemPlusJSONResponse struct {
+	Body       Problem
+	StatusCode int
+}
+
+func (response PickGoldendefaultApplicationProblemPlusJSONResponse) VisitPickGoldenResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response.Body); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/problem+json")
+	w.WriteHeader(response.StatusCode)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
+type SetLinkageSpecRequestObject struct {
+	Linkage LinkageId `json:"linkage"`
+	Body    *SetLinkageSpecJSONRequestBody
+}
+
+type SetLinkageSpecResponseObject interface {
+	VisitSetLinkageSpecResponse(w http.ResponseWriter) error
+}
+
+type SetLinkageSpec204Response struct {
+}
+
+func (response SetLinkageSpec204Response) VisitSetLinkageSpecResponse(w http.ResponseWriter) error {
+	w.WriteHeader(204)
+	return nil
+}
+
+type SetLinkageSpecdefaultApplicationProblemPlusJSONResponse struct {
+	Body       Problem
+	StatusCode int
+}
+
+func (response SetLinkageSpecdefaultApplicationProblemPlusJSONResponse) VisitSetLinkageSpecResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response.Body); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/problem+json")
+	w.WriteHeader(response.StatusCode)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
+type SpotPairRequestObject struct {
+	Linkage LinkageId `json:"linkage"`
+	Body    *SpotPairJSONRequestBody
+}
+
+type SpotPairResponseObject interface {
+	VisitSpotPairResponse(w http.ResponseWriter) error
+}
+
+type SpotPair204Response struct {
+}
+
+func (response SpotPair204Response) VisitSpotPairResponse(w http.ResponseWriter) error {
+	w.WriteHeader(204)
+	return nil
+}
+
+type SpotPairdefaultApplicationProblemPlusJSONResponse struct {
+	Body       Problem
+	StatusCode int
+}
+
+func (response SpotPairdefaultApplicationProblemPlusJSONResponse) VisitSpotPairResponse(w http.ResponseWriter) error {
 
 	var buf bytes.Buffer
 	if err := json.NewEncoder(&buf).Encode(response.Body); err != nil {
@@ -9815,15 +10792,42 @@ type StrictServerInterface interface {
 	// GetLinkage How a linkage stands on its tables as they stand
 	// (GET /linkages/{linkage})
 	GetLinkage(ctx context.Context, request GetLinkageRequestObject) (GetLinkageResponseObject, error)
-	// DecidePair Remember that two records are one thing or two; without a word of it, take that back
+	// GetLinkageChange What the last change of how a linkage is done gained and lost
+	// (GET /linkages/{linkage}/changed)
+	GetLinkageChange(ctx context.Context, request GetLinkageChangeRequestObject) (GetLinkageChangeResponseObject, error)
+	// GetClusters A page of clusters, those that hang together by the least first
+	// (GET /linkages/{linkage}/clusters)
+	GetClusters(ctx context.Context, request GetClustersRequestObject) (GetClustersResponseObject, error)
+	// GetGoldenConflicts The golden records whose sources do not agree on an attribute, those that ask first
+	// (GET /linkages/{linkage}/conflicts)
+	GetGoldenConflicts(ctx context.Context, request GetGoldenConflictsRequestObject) (GetGoldenConflictsResponseObject, error)
+	// DecidePairs Remember of pairs that they are one thing, two, or not decided yet, in one go
 	// (POST /linkages/{linkage}/decisions)
-	DecidePair(ctx context.Context, request DecidePairRequestObject) (DecidePairResponseObject, error)
-	// DrawGolden Draw a consolidated table of the golden records
+	DecidePairs(ctx context.Context, request DecidePairsRequestObject) (DecidePairsResponseObject, error)
+	// GetDisagreements The pairs of which two reviewers said different things, the last first
+	// (GET /linkages/{linkage}/disagreements)
+	GetDisagreements(ctx context.Context, request GetDisagreementsRequestObject) (GetDisagreementsResponseObject, error)
+	// DrawGolden Draw a consolidated table of the golden records, or of which record stands under which of them
 	// (POST /linkages/{linkage}/golden)
 	DrawGolden(ctx context.Context, request DrawGoldenRequestObject) (DrawGoldenResponseObject, error)
-	// GetLinkedPairs A page of pairs, those nearest the cut first, with what each attribute finds
+	// GetGoldenIdentifier The identifiers that the records of an identifier stand under now
+	// (GET /linkages/{linkage}/golden/{golden})
+	GetGoldenIdentifier(ctx context.Context, request GetGoldenIdentifierRequestObject) (GetGoldenIdentifierResponseObject, error)
+	// MatchRecord The records that one given by its attributes is most likely the same thing as
+	// (POST /linkages/{linkage}/matches)
+	MatchRecord(ctx context.Context, request MatchRecordRequestObject) (MatchRecordResponseObject, error)
+	// GetLinkedPairs A page of pairs, those that teach most first, with what each attribute finds
 	// (GET /linkages/{linkage}/pairs)
 	GetLinkedPairs(ctx context.Context, request GetLinkedPairsRequestObject) (GetLinkedPairsResponseObject, error)
+	// PickGolden Pick a value of a golden record by hand; without what it is picked of, take that back
+	// (POST /linkages/{linkage}/picks)
+	PickGolden(ctx context.Context, request PickGoldenRequestObject) (PickGoldenResponseObject, error)
+	// SetLinkageSpec Change how a linkage is done; what is left out is proposed
+	// (PUT /linkages/{linkage}/spec)
+	SetLinkageSpec(ctx context.Context, request SetLinkageSpecRequestObject) (SetLinkageSpecResponseObject, error)
+	// SpotPair Remember what was found of a pair of a spot check, which changes nothing of the linkage; without a word of it, take that back
+	// (POST /linkages/{linkage}/spot)
+	SpotPair(ctx context.Context, request SpotPairRequestObject) (SpotPairResponseObject, error)
 	// GetTable A table as it stands
 	// (GET /tables/{table})
 	GetTable(ctx context.Context, request GetTableRequestObject) (GetTableResponseObject, error)
@@ -11290,13 +12294,94 @@ func (sh *strictHandler) GetLinkage(ctx *gin.Context, linkage LinkageId) {
 	}
 }
 
-// DecidePair operation middleware
-func (sh *strictHandler) DecidePair(ctx *gin.Context, linkage LinkageId) {
-	var request DecidePairRequestObject
+// GetLinkageChange operation middleware
+func (sh *strictHandler) GetLinkageChange(ctx *gin.Context, linkage LinkageId, params GetLinkageChangeParams) {
+	var request GetLinkageChangeRequestObject
+
+	request.Linkage = linkage
+	request.Params = params
+
+	handler := func(ctx *gin.Context, request interface{}) (interface{}, error) {
+		return sh.ssi.GetLinkageChange(ctx, request.(GetLinkageChangeRequestObject))
+	}
+	for _, middleware := range sh.middlewares {
+		handler = middleware(handler, "GetLinkageChange")
+	}
+
+	response, err := handler(ctx, request)
+
+	if err != nil {
+		sh.options.HandlerErrorFunc(ctx, err)
+	} else if validResponse, ok := response.(GetLinkageChangeResponseObject); ok {
+		if err := validResponse.VisitGetLinkageChangeResponse(ctx.Writer); err != nil {
+			sh.options.ResponseErrorHandlerFunc(ctx, err)
+		}
+	} else if response != nil {
+		sh.options.ResponseErrorHandlerFunc(ctx, fmt.Errorf("unexpected response type: %T", response))
+	}
+}
+
+// GetClusters operation middleware
+func (sh *strictHandler) GetClusters(ctx *gin.Context, linkage LinkageId, params GetClustersParams) {
+	var request GetClustersRequestObject
+
+	request.Linkage = linkage
+	request.Params = params
+
+	handler := func(ctx *gin.Context, request interface{}) (interface{}, error) {
+		return sh.ssi.GetClusters(ctx, request.(GetClustersRequestObject))
+	}
+	for _, middleware := range sh.middlewares {
+		handler = middleware(handler, "GetClusters")
+	}
+
+	response, err := handler(ctx, request)
+
+	if err != nil {
+		sh.options.HandlerErrorFunc(ctx, err)
+	} else if validResponse, ok := response.(GetClustersResponseObject); ok {
+		if err := validResponse.VisitGetClustersResponse(ctx.Writer); err != nil {
+			sh.options.ResponseErrorHandlerFunc(ctx, err)
+		}
+	} else if response != nil {
+		sh.options.ResponseErrorHandlerFunc(ctx, fmt.Errorf("unexpected response type: %T", response))
+	}
+}
+
+// GetGoldenConflicts operation middleware
+func (sh *strictHandler) GetGoldenConflicts(ctx *gin.Context, linkage LinkageId, params GetGoldenConflictsParams) {
+	var request GetGoldenConflictsRequestObject
+
+	request.Linkage = linkage
+	request.Params = params
+
+	handler := func(ctx *gin.Context, request interface{}) (interface{}, error) {
+		return sh.ssi.GetGoldenConflicts(ctx, request.(GetGoldenConflictsRequestObject))
+	}
+	for _, middleware := range sh.middlewares {
+		handler = middleware(handler, "GetGoldenConflicts")
+	}
+
+	response, err := handler(ctx, request)
+
+	if err != nil {
+		sh.options.HandlerErrorFunc(ctx, err)
+	} else if validResponse, ok := response.(GetGoldenConflictsResponseObject); ok {
+		if err := validResponse.VisitGetGoldenConflictsResponse(ctx.Writer); err != nil {
+			sh.options.ResponseErrorHandlerFunc(ctx, err)
+		}
+	} else if response != nil {
+		sh.options.ResponseErrorHandlerFunc(ctx, fmt.Errorf("unexpected response type: %T", response))
+	}
+}
+
+// DecidePairs operation middleware
+func (sh *strictHandler) DecidePairs(ctx *gin.Context, linkage LinkageId) {
+	var request DecidePairsRequestObject
 
 	request.Linkage = linkage
 
-	var body DecidePairJSONRequestBody
+	var body DecidePairsJSONRequestBody
 	var err error
 	// A request validator built on kin-openapi's openapi3filter with
 	// KeepValidatedValue leaves the value it validated on the body. Bind
@@ -11315,18 +12400,44 @@ func (sh *strictHandler) DecidePair(ctx *gin.Context, linkage LinkageId) {
 	request.Body = &body
 
 	handler := func(ctx *gin.Context, request interface{}) (interface{}, error) {
-		return sh.ssi.DecidePair(ctx, request.(DecidePairRequestObject))
+		return sh.ssi.DecidePairs(ctx, request.(DecidePairsRequestObject))
 	}
 	for _, middleware := range sh.middlewares {
-		handler = middleware(handler, "DecidePair")
+		handler = middleware(handler, "DecidePairs")
 	}
 
 	response, err := handler(ctx, request)
 
 	if err != nil {
 		sh.options.HandlerErrorFunc(ctx, err)
-	} else if validResponse, ok := response.(DecidePairResponseObject); ok {
-		if err := validResponse.VisitDecidePairResponse(ctx.Writer); err != nil {
+	} else if validResponse, ok := response.(DecidePairsResponseObject); ok {
+		if err := validResponse.VisitDecidePairsResponse(ctx.Writer); err != nil {
+			sh.options.ResponseErrorHandlerFunc(ctx, err)
+		}
+	} else if response != nil {
+		sh.options.ResponseErrorHandlerFunc(ctx, fmt.Errorf("unexpected response type: %T", response))
+	}
+}
+
+// GetDisagreements operation middleware
+func (sh *strictHandler) GetDisagreements(ctx *gin.Context, linkage LinkageId) {
+	var request GetDisagreementsRequestObject
+
+	request.Linkage = linkage
+
+	handler := func(ctx *gin.Context, request interface{}) (interface{}, error) {
+		return sh.ssi.GetDisagreements(ctx, request.(GetDisagreementsRequestObject))
+	}
+	for _, middleware := range sh.middlewares {
+		handler = middleware(handler, "GetDisagreements")
+	}
+
+	response, err := handler(ctx, request)
+
+	if err != nil {
+		sh.options.HandlerErrorFunc(ctx, err)
+	} else if validResponse, ok := response.(GetDisagreementsResponseObject); ok {
+		if err := validResponse.VisitGetDisagreementsResponse(ctx.Writer); err != nil {
 			sh.options.ResponseErrorHandlerFunc(ctx, err)
 		}
 	} else if response != nil {
@@ -11379,6 +12490,77 @@ func (sh *strictHandler) DrawGolden(ctx *gin.Context, linkage LinkageId, params 
 	}
 }
 
+// GetGoldenIdentifier operation middleware
+func (sh *strictHandler) GetGoldenIdentifier(ctx *gin.Context, linkage LinkageId, golden int64) {
+	var request GetGoldenIdentifierRequestObject
+
+	request.Linkage = linkage
+	request.Golden = golden
+
+	handler := func(ctx *gin.Context, request interface{}) (interface{}, error) {
+		return sh.ssi.GetGoldenIdentifier(ctx, request.(GetGoldenIdentifierRequestObject))
+	}
+	for _, middleware := range sh.middlewares {
+		handler = middleware(handler, "GetGoldenIdentifier")
+	}
+
+	response, err := handler(ctx, request)
+
+	if err != nil {
+		sh.options.HandlerErrorFunc(ctx, err)
+	} else if validResponse, ok := response.(GetGoldenIdentifierResponseObject); ok {
+		if err := validResponse.VisitGetGoldenIdentifierResponse(ctx.Writer); err != nil {
+			sh.options.ResponseErrorHandlerFunc(ctx, err)
+		}
+	} else if response != nil {
+		sh.options.ResponseErrorHandlerFunc(ctx, fmt.Errorf("unexpected response type: %T", response))
+	}
+}
+
+// MatchRecord operation middleware
+func (sh *strictHandler) MatchRecord(ctx *gin.Context, linkage LinkageId) {
+	var request MatchRecordRequestObject
+
+	request.Linkage = linkage
+
+	var body MatchRecordJSONRequestBody
+	var err error
+	// A request validator built on kin-openapi's openapi3filter with
+	// KeepValidatedValue leaves the value it validated on the body. Bind
+	// that value, matching member names exactly, so the handler receives
+	// what was validated instead of a second, case-insensitive decode.
+	if vb, ok := ctx.Request.Body.(interface{ ValidatedValue() any }); !ok || runtime.BindJSONValue(vb.ValidatedValue(), &body) != nil {
+		err = ctx.ShouldBindJSON(&body)
+	} else if binding.Validator != nil {
+		// ShouldBindJSON runs the struct validator after decoding; keep that.
+		err = binding.Validator.ValidateStruct(&body)
+	}
+	if err != nil {
+		sh.options.RequestErrorHandlerFunc(ctx, err)
+		return
+	}
+	request.Body = &body
+
+	handler := func(ctx *gin.Context, request interface{}) (interface{}, error) {
+		return sh.ssi.MatchRecord(ctx, request.(MatchRecordRequestObject))
+	}
+	for _, middleware := range sh.middlewares {
+		handler = middleware(handler, "MatchRecord")
+	}
+
+	response, err := handler(ctx, request)
+
+	if err != nil {
+		sh.options.HandlerErrorFunc(ctx, err)
+	} else if validResponse, ok := response.(MatchRecordResponseObject); ok {
+		if err := validResponse.VisitMatchRecordResponse(ctx.Writer); err != nil {
+			sh.options.ResponseErrorHandlerFunc(ctx, err)
+		}
+	} else if response != nil {
+		sh.options.ResponseErrorHandlerFunc(ctx, fmt.Errorf("unexpected response type: %T", response))
+	}
+}
+
 // GetLinkedPairs operation middleware
 func (sh *strictHandler) GetLinkedPairs(ctx *gin.Context, linkage LinkageId, params GetLinkedPairsParams) {
 	var request GetLinkedPairsRequestObject
@@ -11399,6 +12581,138 @@ func (sh *strictHandler) GetLinkedPairs(ctx *gin.Context, linkage LinkageId, par
 		sh.options.HandlerErrorFunc(ctx, err)
 	} else if validResponse, ok := response.(GetLinkedPairsResponseObject); ok {
 		if err := validResponse.VisitGetLinkedPairsResponse(ctx.Writer); err != nil {
+			sh.options.ResponseErrorHandlerFunc(ctx, err)
+		}
+	} else if response != nil {
+		sh.options.ResponseErrorHandlerFunc(ctx, fmt.Errorf("unexpected response type: %T", response))
+	}
+}
+
+// PickGolden operation middleware
+func (sh *strictHandler) PickGolden(ctx *gin.Context, linkage LinkageId) {
+	var request PickGoldenRequestObject
+
+	request.Linkage = linkage
+
+	var body PickGoldenJSONRequestBody
+	var err error
+	// A request validator built on kin-openapi's openapi3filter with
+	// KeepValidatedValue leaves the value it validated on the body. Bind
+	// that value, matching member names exactly, so the handler receives
+	// what was validated instead of a second, case-insensitive decode.
+	if vb, ok := ctx.Request.Body.(interface{ ValidatedValue() any }); !ok || runtime.BindJSONValue(vb.ValidatedValue(), &body) != nil {
+		err = ctx.ShouldBindJSON(&body)
+	} else if binding.Validator != nil {
+		// ShouldBindJSON runs the struct validator after decoding; keep that.
+		err = binding.Validator.ValidateStruct(&body)
+	}
+	if err != nil {
+		sh.options.RequestErrorHandlerFunc(ctx, err)
+		return
+	}
+	request.Body = &body
+
+	handler := func(ctx *gin.Context, request interface{}) (interface{}, error) {
+		return sh.ssi.PickGolden(ctx, request.(PickGoldenRequestObject))
+	}
+	for _, middleware := range sh.middlewares {
+		handler = middleware(handler, "PickGolden")
+	}
+
+	response, err := handler(ctx, request)
+
+	if err != nil {
+		sh.options.HandlerErrorFunc(ctx, err)
+	} else if validResponse, ok := response.(PickGoldenResponseObject); ok {
+		if err := validResponse.VisitPickGoldenResponse(ctx.Writer); err != nil {
+			sh.options.ResponseErrorHandlerFunc(ctx, err)
+		}
+	} else if response != nil {
+		sh.options.ResponseErrorHandlerFunc(ctx, fmt.Errorf("unexpected response type: %T", response))
+	}
+}
+
+// SetLinkageSpec operation middleware
+func (sh *strictHandler) SetLinkageSpec(ctx *gin.Context, linkage LinkageId) {
+	var request SetLinkageSpecRequestObject
+
+	request.Linkage = linkage
+
+	var body SetLinkageSpecJSONRequestBody
+	var err error
+	// A request validator built on kin-openapi's openapi3filter with
+	// KeepValidatedValue leaves the value it validated on the body. Bind
+	// that value, matching member names exactly, so the handler receives
+	// what was validated instead of a second, case-insensitive decode.
+	if vb, ok := ctx.Request.Body.(interface{ ValidatedValue() any }); !ok || runtime.BindJSONValue(vb.ValidatedValue(), &body) != nil {
+		err = ctx.ShouldBindJSON(&body)
+	} else if binding.Validator != nil {
+		// ShouldBindJSON runs the struct validator after decoding; keep that.
+		err = binding.Validator.ValidateStruct(&body)
+	}
+	if err != nil {
+		sh.options.RequestErrorHandlerFunc(ctx, err)
+		return
+	}
+	request.Body = &body
+
+	handler := func(ctx *gin.Context, request interface{}) (interface{}, error) {
+		return sh.ssi.SetLinkageSpec(ctx, request.(SetLinkageSpecRequestObject))
+	}
+	for _, middleware := range sh.middlewares {
+		handler = middleware(handler, "SetLinkageSpec")
+	}
+
+	response, err := handler(ctx, request)
+
+	if err != nil {
+		sh.options.HandlerErrorFunc(ctx, err)
+	} else if validResponse, ok := response.(SetLinkageSpecResponseObject); ok {
+		if err := validResponse.VisitSetLinkageSpecResponse(ctx.Writer); err != nil {
+			sh.options.ResponseErrorHandlerFunc(ctx, err)
+		}
+	} else if response != nil {
+		sh.options.ResponseErrorHandlerFunc(ctx, fmt.Errorf("unexpected response type: %T", response))
+	}
+}
+
+// SpotPair operation middleware
+func (sh *strictHandler) SpotPair(ctx *gin.Context, linkage LinkageId) {
+	var request SpotPairRequestObject
+
+	request.Linkage = linkage
+
+	var body SpotPairJSONRequestBody
+	var err error
+	// A request validator built on kin-openapi's openapi3filter with
+	// KeepValidatedValue leaves the value it validated on the body. Bind
+	// that value, matching member names exactly, so the handler receives
+	// what was validated instead of a second, case-insensitive decode.
+	if vb, ok := ctx.Request.Body.(interface{ ValidatedValue() any }); !ok || runtime.BindJSONValue(vb.ValidatedValue(), &body) != nil {
+		err = ctx.ShouldBindJSON(&body)
+	} else if binding.Validator != nil {
+		// ShouldBindJSON runs the struct validator after decoding; keep that.
+		err = binding.Validator.ValidateStruct(&body)
+	}
+	if err != nil {
+		sh.options.RequestErrorHandlerFunc(ctx, err)
+		return
+	}
+	request.Body = &body
+
+	handler := func(ctx *gin.Context, request interface{}) (interface{}, error) {
+		return sh.ssi.SpotPair(ctx, request.(SpotPairRequestObject))
+	}
+	for _, middleware := range sh.middlewares {
+		handler = middleware(handler, "SpotPair")
+	}
+
+	response, err := handler(ctx, request)
+
+	if err != nil {
+		sh.options.HandlerErrorFunc(ctx, err)
+	} else if validResponse, ok := response.(SpotPairResponseObject); ok {
+		if err := validResponse.VisitSpotPairResponse(ctx.Writer); err != nil {
 			sh.options.ResponseErrorHandlerFunc(ctx, err)
 		}
 	} else if response != nil {

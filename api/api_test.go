@@ -15,6 +15,7 @@ import (
 	"grandledger/core/duplicate"
 	"grandledger/core/entry"
 	"grandledger/core/join"
+	"grandledger/core/linkage"
 	"grandledger/core/reading"
 	"grandledger/core/spelling"
 	"grandledger/core/tally"
@@ -46,6 +47,7 @@ func TestSchemasAreTheCoresTypes(t *testing.T) {
 		"ReadingAsk": reading.Ask{}, "ReadingProposal": reading.Proposal{}, "Balance": entry.Balance{}, "ColumnEffect": entry.ColumnEffect{}, "Pair": entry.Pair{},
 		"On": join.On{}, "Bring": join.Bring{}, "Coverage": join.Coverage{}, "Unmatched": join.Unmatched{},
 		"UnknownValue": crosswalk.Unknown{}, "Known": crosswalk.Coverage{}, "CrosswalkConflict": crosswalk.Conflict{}, "StandardValue": crosswalk.Standard{}, "CrosswalkPair": crosswalk.Line{},
+		"LinkageSpec": linkage.Spec{}, "LinkageAttribute": linkage.Attribute{}, "LinkageWeights": linkage.Weights{},
 	}
 	raw, err := os.ReadFile("openapi.yaml")
 	if err != nil {
@@ -73,7 +75,7 @@ func TestSchemasAreTheCoresTypes(t *testing.T) {
 		}
 		var fields, properties []string
 		for _, field := range reflect.VisibleFields(reflect.TypeOf(v)) {
-			if tag, _, _ := strings.Cut(field.Tag.Get("json"), ","); !field.Anonymous && field.IsExported() {
+			if tag, _, _ := strings.Cut(field.Tag.Get("json"), ","); !field.Anonymous && field.IsExported() && tag != "-" {
 				fields = append(fields, tag)
 			}
 		}

@@ -19,6 +19,19 @@ type part struct {
 	same      float64  // how likely a key of two values that agree is the same
 	keys      []uint64 // of all values, one behind the other
 	ends      []uint32 // where those of each code end
+
+	key  func(a *attribute, v *value, add func(string))
+	seed int // what tells its keys from those of others
+}
+
+// add puts the keys of a value behind the others.
+func (p *part) add(a *attribute, v *value) {
+	from := len(p.keys)
+	p.key(a, v, func(k string) {
+		if h := hashText(p.seed, k); k != "" && !slices.Contains(p.keys[from:], h) {
+			p.keys = append(p.keys, h)
+		}
+	})
 }
 
 // of lists the keys of a code.
@@ -51,6 +64,15 @@ const (
 	costedBy   = 25_000 // records by which rules are costed
 )
 
+// all makes the keys of the values of an attribute.
+func (p *part) all(a *attribute) {
+	p.ends = make([]uint32, len(a.values))
+	for code := 1; code < len(a.values); code++ {
+		p.add(a, &a.values[code])
+		p.ends[code] = uint32(len(p.keys))
+	}
+}
+
 func hashText(kind int, v string) uint64 {
 	h := uint64(kind)*0x9e3779b97f4a7c15 + 1469598103934665603
 	for i := range len(v) {
@@ -67,21 +89,13 @@ func mix(h uint64) uint64 {
 // partsOf are the ways to make keys of an attribute.
 func (r *records) partsOf(at int) []*part {
 	a := r.attributes[at]
-	keys := func(how string, same float64, many bool, key func(v *value, add func(string))) *part {
-		p := &part{attribute: at, how: how, same: same, many: many, ends: make([]uint32, len(a.values))}
-		for code := 1; code < len(a.values); code++ {
-			from := len(p.keys)
-			key(&a.values[code], func(k string) {
-				if h := hashText(at, k); k != "" && !slices.Contains(p.keys[from:], h) {
-					p.keys = append(p.keys, h)
-				}
-			})
-			p.ends[code] = uint32(len(p.keys))
-		}
+	keys := func(how string, same float64, many bool, key func(a *attribute, v *value, add func(string))) *part {
+		p := &part{attribute: at, how: how, same: same, many: many, key: key, seed: at + 1}
+		p.all(a)
 		return p
 	}
-	prefix := func(n int) func(v *value, add func(string)) {
-		return func(v *value, add func(string)) {
+	prefix := func(n int) func(a *attribute, v *value, add func(string)) {
+		return func(_ *attribute, v *value, add func(string)) {
 			if c := []rune(v.text); len(c) >= n {
 				add(string(c[:n]))
 			} else {
@@ -89,29 +103,29 @@ func (r *records) partsOf(at int) []*part {
 			}
 		}
 	}
-	whole := keys("", map[bool]float64{true: 0.45, false: 0.85}[a.Kind.class() == texts], false, func(v *value, add func(string)) { add(v.text) })
+	whole := keys("", map[bool]float64{true: 0.45, false: 0.85}[a.Kind.class() == texts], false, func(_ *attribute, v *value, add func(string)) { add(v.text) })
 	switch a.Kind.class() {
 	case texts:
 		return []*part{whole,
-			keys("rare words of ", 0.85, true, func(v *value, add func(string)) { a.rarest(v, 3, add) }),
-			keys("rarest word of ", 0.65, false, func(v *value, add func(string)) { a.rarest(v, 1, add) }),
-			keys("beginnings of words of ", 0.93, true, func(v *value, add func(string)) {
+			keys("rare words of ", 0.85, true, func(a *attribute, v *value, add func(string)) { a.rarest(v, 3, add) }),
+			keys("rarest word of ", 0.65, false, func(a *attribute, v *value, add func(string)) { a.rarest(v, 1, add) }),
+			keys("beginnings of words of ", 0.93, true, func(a *attribute, v *value, add func(string)) {
 				a.rarest(v, 3, func(w string) { add(w[:min(len(w), 4)]) })
 			}),
 			keys("beginning of ", 0.7, false, prefix(4)),
 		}
 	case words:
-		return []*part{whole, keys("sound of ", 0.9, false, func(v *value, add func(string)) { add(text.Soundex(v.text)) }), keys("beginning of ", 0.88, false, prefix(3))}
+		return []*part{whole, keys("sound of ", 0.9, false, func(_ *attribute, v *value, add func(string)) { add(text.Soundex(v.text)) }), keys("beginning of ", 0.88, false, prefix(3))}
 	case codes:
 		return []*part{whole, keys("beginning of ", 0.88, false, prefix(4))}
 	case dates:
-		return []*part{whole, keys("year of ", 0.92, false, func(v *value, add func(string)) { add(v.text[:4]) }), keys("day and month of ", 0.88, false, func(v *value, add func(string)) { add(v.text[4:]) })}
+		return []*part{whole, keys("year of ", 0.92, false, func(_ *attribute, v *value, add func(string)) { add(v.text[:4]) }), keys("day and month of ", 0.88, false, func(_ *attribute, v *value, add func(string)) { add(v.text[4:]) })}
 	case numbers, years:
-		return []*part{keys("", 0.6, false, func(v *value, add func(string)) { add(fmt.Sprint(v.x)) })}
+		return []*part{keys("", 0.6, false, func(_ *attribute, v *value, add func(string)) { add(fmt.Sprint(v.x)) })}
 	case places:
 		// Places within a tenth of a degree share a cell of one of four grids, each moved by half a cell.
-		cells := func(size float64) func(v *value, add func(string)) {
-			return func(v *value, add func(string)) {
+		cells := func(size float64) func(a *attribute, v *value, add func(string)) {
+			return func(a *attribute, v *value, add func(string)) {
 				for i := range 4 {
 					add(fmt.Sprint(i, math.Floor(v.x/size+float64(i&1)/2), math.Floor(v.y/size+float64(i>>1)/2)))
 				}
@@ -180,11 +194,7 @@ func (r *records) each(rule *Rule, i uint32, to func(key uint64)) {
 // the number of a record; two that are the same there bring pairs that are compared in vain.
 func (r *records) blocks(rule *Rule, to func([]uint32)) {
 	room := mathbits.Len(uint(r.len()))
-	all := make([]uint64, 0, r.len())
-	for i := range uint32(r.len()) {
-		r.each(rule, i, func(key uint64) { all = append(all, key>>room<<room|uint64(i)) })
-	}
-	all = sorted(all)
+	all := r.keyed(rule)
 	mask := uint64(1)<<room - 1
 	var block []uint32
 	for i := 0; i < len(all); {
@@ -200,6 +210,16 @@ func (r *records) blocks(rule *Rule, to func([]uint32)) {
 		}
 		i = j
 	}
+}
+
+// keyed are the keys of all records under a rule, in order, each with the record in its last bits.
+func (r *records) keyed(rule *Rule) []uint64 {
+	room := mathbits.Len(uint(r.len()))
+	all := make([]uint64, 0, r.len())
+	for i := range uint32(r.len()) {
+		r.each(rule, i, func(key uint64) { all = append(all, key>>room<<room|uint64(i)) })
+	}
+	return sorted(all)
 }
 
 // sorted sorts numbers that are spread evenly: into pieces by their first bits, each of which fits the cache, and these one by one. It may use the

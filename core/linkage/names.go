@@ -3,15 +3,11 @@ package linkage
 import (
 	"slices"
 
-	"grandledger/core/table"
 	"grandledger/core/text"
 )
 
-// names are a given and a family name that may have changed places.
-type names struct {
-	given, family int         // attributes
-	of            [2][]uint32 // a number for each code of either, the same where their texts are
-}
+// names are a given and a family name that may have changed places: their attributes.
+type names struct{ given, family int }
 
 // crossed finds the attributes that are given and family names; nil where there are none.
 func (r *records) crossed() *names {
@@ -21,14 +17,6 @@ func (r *records) crossed() *names {
 	n := &names{given: at(Given), family: at(Family)}
 	if n.given < 0 || n.family < 0 {
 		return nil
-	}
-	known := table.NewDictBuilder()
-	for side, i := range []int{n.given, n.family} {
-		values := r.attributes[i].values
-		n.of[side] = make([]uint32, len(values))
-		for code := 1; code < len(values); code++ {
-			n.of[side][code] = known.Add(values[code].text)
-		}
 	}
 	return n
 }
@@ -45,8 +33,8 @@ func (r *records) swap(pattern uint64, left, right []uint32) uint64 {
 		return pattern
 	}
 	ga, gb, fa, fb := left[n.given], right[n.given], left[n.family], right[n.family]
-	x, y := n.of[0][ga] == n.of[1][fb], n.of[1][fa] == n.of[0][gb]
 	given, family := r.attributes[n.given].values, r.attributes[n.family].values
+	x, y := given[ga].text == family[fb].text, family[fa].text == given[gb].text
 	switch {
 	case x && y:
 	case x && text.Distance(family[fa].text, given[gb].text, 1) <= 1:
@@ -58,14 +46,11 @@ func (r *records) swap(pattern uint64, left, right []uint32) uint64 {
 }
 
 // eitherOrder are the parts of a rule under which records meet that have the same two names in either order.
-func (n *names) eitherOrder() []*part {
+func (r *records) eitherOrder() []*part {
 	var out []*part
-	for side, at := range []int{n.given, n.family} {
-		p := &part{attribute: at, same: 0.85, ends: make([]uint32, len(n.of[side]))}
-		for code := 1; code < len(n.of[side]); code++ {
-			p.keys = append(p.keys, mix(uint64(n.of[side][code])))
-			p.ends[code] = uint32(len(p.keys))
-		}
+	for _, at := range []int{r.names.given, r.names.family} {
+		p := &part{attribute: at, same: 0.85, key: func(_ *attribute, v *value, add func(string)) { add(v.text) }}
+		p.all(r.attributes[at])
 		out = append(out, p)
 	}
 	return out

@@ -33,6 +33,7 @@ func (r *records) table(i uint32) int {
 // attribute is an attribute made ready: a code for each record, 0 where it is blank, and what is compared of each code.
 type attribute struct {
 	Attribute
+	how    reading.Reading // of its first column, where its values are read
 	way    class
 	same   uint8 // the level of equal values
 	codes  []uint32
@@ -44,10 +45,11 @@ type attribute struct {
 	letters []letters
 	packed  []packed // of codes and dates of up to 15 letters, by code
 	// The words of texts and what they weigh, one value behind the other, and where those of each code end.
-	flat  []int32
-	weigh []float32
-	ends  []uint32
-	first []byte // the first letter of each word
+	flat   []int32
+	weigh  []float32
+	ends   []uint32
+	first  []byte    // the first letter of each word
+	rarity []float32 // what each word weighs; below 0 if it is said elsewhere, and weighs less but where it is all there is
 }
 
 // packed is a short text in two machine words, with its length in the last byte; all of it 0 for longer ones.
@@ -128,7 +130,11 @@ func (r *records) prepare(tables []*table.Table, of Attribute, standard map[stri
 		}
 		read := &table.Read{}
 		if k := of.Kind.class(); k == dates || k == numbers || k == years {
-			read = c.Dict.ReadAs(c.Sampled(maxLooked))
+			how := c.Sampled(maxLooked)
+			if i == 0 {
+				a.how = how
+			}
+			read = c.Dict.ReadAs(how)
 		}
 		ours := make([]uint32, c.Dict.Len()+1)
 		for code, n := range t.Counts(c) {
@@ -413,34 +419,38 @@ const repeatWeighs = 0.3
 // weighWords gives each word its weight: the fewer values it stands in, the more.
 func (a *attribute) weighWords(repeated map[int32]bool) {
 	n := float64(len(a.values))
-	weights := make([]float32, len(a.words))
+	a.rarity = make([]float32, len(a.words))
 	for i, w := range a.words {
-		weights[i] = float32(math.Log2(1 + n/float64(w.in)))
+		a.rarity[i] = float32(math.Log2(1 + n/float64(w.in)))
 		if repeated[int32(i)] {
-			weights[i] = -weights[i] // less, but where it is all there is
+			a.rarity[i] = -a.rarity[i]
 		}
 		a.first = append(a.first, w.text[0])
 		a.letters = append(a.letters, w.letters)
 	}
-	a.ends = make([]uint32, len(a.values))
+	a.ends = make([]uint32, 0, len(a.values))
 	for i := range a.values {
-		v := &a.values[i]
-		sum, from := float32(0), len(a.flat)
-		for _, w := range v.words {
-			of := weights[w]
-			if of < 0 {
-				if of = -of; len(v.words) > 1 {
-					of *= repeatWeighs
-				}
-			}
-			a.flat, a.weigh = append(a.flat, w), append(a.weigh, of)
-			sum += of * of
-		}
-		scale := float32(1 / math.Sqrt(float64(sum)))
-		for j := from; j < len(a.flat); j++ {
-			a.weigh[j] *= scale
-		}
-		a.ends[i] = uint32(len(a.flat))
-		v.text = strings.ReplaceAll(v.text, " ", "")
+		a.weighValue(&a.values[i])
+		a.values[i].text = strings.ReplaceAll(a.values[i].text, " ", "")
 	}
+}
+
+// weighValue puts the words of a value and what they weigh behind those of the others.
+func (a *attribute) weighValue(v *value) {
+	sum, from := float32(0), len(a.flat)
+	for _, w := range v.words {
+		of := a.rarity[w]
+		if of < 0 {
+			if of = -of; len(v.words) > 1 {
+				of *= repeatWeighs
+			}
+		}
+		a.flat, a.weigh = append(a.flat, w), append(a.weigh, of)
+		sum += of * of
+	}
+	scale := float32(1 / math.Sqrt(float64(sum)))
+	for j := from; j < len(a.flat); j++ {
+		a.weigh[j] *= scale
+	}
+	a.ends = append(a.ends, uint32(len(a.flat)))
 }

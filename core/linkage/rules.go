@@ -19,7 +19,7 @@ func (r *records) propose(across bool) []*Rule {
 	each := budget / 4 // of one rule alone; those of two parts are to be more of different ones
 	inOrder := []*part{}
 	if r.names != nil {
-		inOrder = r.names.eitherOrder()
+		inOrder = r.eitherOrder()
 	}
 	cost := r.costing(across, append(slices.Clone(singles), inOrder...))
 	type costed struct {

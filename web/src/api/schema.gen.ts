@@ -1314,6 +1314,44 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/linkages/{linkage}/spec": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                linkage: components["parameters"]["linkageId"];
+            };
+            cookie?: never;
+        };
+        get?: never;
+        /** Change how a linkage is done; what is left out is proposed */
+        put: operations["setLinkageSpec"];
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/linkages/{linkage}/changed": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                linkage: components["parameters"]["linkageId"];
+            };
+            cookie?: never;
+        };
+        /** What the last change of how a linkage is done gained and lost */
+        get: operations["getLinkageChange"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/linkages/{linkage}/pairs": {
         parameters: {
             query?: never;
@@ -1323,7 +1361,7 @@ export interface paths {
             };
             cookie?: never;
         };
-        /** A page of pairs, those nearest the cut first, with what each attribute finds */
+        /** A page of pairs, those that teach most first, with what each attribute finds */
         get: operations["getLinkedPairs"];
         put?: never;
         post?: never;
@@ -1344,8 +1382,103 @@ export interface paths {
         };
         get?: never;
         put?: never;
-        /** Remember that two records are one thing or two; without a word of it, take that back */
-        post: operations["decidePair"];
+        /** Remember of pairs that they are one thing, two, or not decided yet, in one go */
+        post: operations["decidePairs"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/linkages/{linkage}/disagreements": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                linkage: components["parameters"]["linkageId"];
+            };
+            cookie?: never;
+        };
+        /** The pairs of which two reviewers said different things, the last first */
+        get: operations["getDisagreements"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/linkages/{linkage}/spot": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                linkage: components["parameters"]["linkageId"];
+            };
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Remember what was found of a pair of a spot check, which changes nothing of the linkage; without a word of it, take that back */
+        post: operations["spotPair"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/linkages/{linkage}/clusters": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                linkage: components["parameters"]["linkageId"];
+            };
+            cookie?: never;
+        };
+        /** A page of clusters, those that hang together by the least first */
+        get: operations["getClusters"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/linkages/{linkage}/conflicts": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                linkage: components["parameters"]["linkageId"];
+            };
+            cookie?: never;
+        };
+        /** The golden records whose sources do not agree on an attribute, those that ask first */
+        get: operations["getGoldenConflicts"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/linkages/{linkage}/picks": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                linkage: components["parameters"]["linkageId"];
+            };
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Pick a value of a golden record by hand; without what it is picked of, take that back */
+        post: operations["pickGolden"];
         delete?: never;
         options?: never;
         head?: never;
@@ -1363,8 +1496,47 @@ export interface paths {
         };
         get?: never;
         put?: never;
-        /** Draw a consolidated table of the golden records */
+        /** Draw a consolidated table of the golden records, or of which record stands under which of them */
         post: operations["drawGolden"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/linkages/{linkage}/golden/{golden}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                linkage: components["parameters"]["linkageId"];
+                golden: number;
+            };
+            cookie?: never;
+        };
+        /** The identifiers that the records of an identifier stand under now */
+        get: operations["getGoldenIdentifier"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/linkages/{linkage}/matches": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                linkage: components["parameters"]["linkageId"];
+            };
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** The records that one given by its attributes is most likely the same thing as */
+        post: operations["matchRecord"];
         delete?: never;
         options?: never;
         head?: never;
@@ -2731,6 +2903,169 @@ export interface components {
             columns: string[][];
             /** @description from the same to unlike */
             levels: components["schemas"]["LinkedLevel"][];
+            crosswalk?: string;
+            rule?: components["schemas"]["SurvivorshipRule"];
+            /** @description an attribute that it changes together with */
+            with?: string;
+            /** @description an attribute that it goes together with by chance */
+            given?: string;
+        };
+        LinkageAttribute: {
+            name: string;
+            kind: string;
+            /** @description by table; two for coordinates */
+            columns: string[][];
+            /** @description three distances within which numbers agree less and less */
+            within?: number[];
+            /** @description by whose standard values its cells are compared */
+            crosswalk?: string;
+        };
+        LinkageWeights: {
+            attribute: string;
+            /** @description by level from unlike */
+            m: number[];
+            u: number[];
+            given?: string;
+            uGiven?: number[];
+            with?: string;
+            mUnlike?: number[];
+            mLike?: number[];
+        };
+        LinkageSpec: {
+            attributes: components["schemas"]["LinkageAttribute"][];
+            within?: boolean;
+            across?: boolean;
+            /**
+             * Format: double
+             * @description probability from which a pair is a link
+             */
+            link?: number;
+            /**
+             * Format: double
+             * @description from which it is to be reviewed
+             */
+            possible?: number;
+            /** @description those that are set by hand */
+            weights?: components["schemas"]["LinkageWeights"][];
+            /** @description by attribute */
+            survivorship?: {
+                [key: string]: components["schemas"]["SurvivorshipRule"];
+            };
+        };
+        WeightBin: {
+            /**
+             * Format: double
+             * @description bits; a bin is half a bit
+             */
+            from: number;
+            pairs: number;
+            /**
+             * Format: double
+             * @description of them that are one thing
+             */
+            expected: number;
+        };
+        SpotStratum: {
+            /**
+             * Format: double
+             * @description probability
+             */
+            from: number;
+            /** Format: double */
+            to: number;
+            linked: boolean;
+            pairs: number;
+            drawn: number;
+            asked: number;
+            /** @description of those asked that are one thing */
+            right: number;
+        };
+        Proportion: {
+            /** Format: double */
+            value: number;
+            /** Format: double */
+            low: number;
+            /** Format: double */
+            high: number;
+        };
+        PairDecision: {
+            a: string;
+            b: string;
+            /** @description left out where it is not decided yet */
+            same?: boolean;
+            note?: string;
+            by?: string;
+        };
+        Disagreement: {
+            a: string;
+            b: string;
+            /** @description what stands */
+            same: boolean;
+            by: string;
+            /** @description who said the other thing */
+            otherwise: string;
+            note: string;
+            before: string;
+            /** @description the record in words */
+            left: string;
+            right: string;
+        };
+        ClusterRecord: {
+            record: components["schemas"]["LinkedRecord"];
+            /** @description by attribute */
+            values: string[];
+        };
+        ClusterLink: {
+            /** @description place of the record in the cluster */
+            left: number;
+            right: number;
+            /** Format: double */
+            weight: number;
+            /** Format: double */
+            probability: number;
+            decided: boolean;
+        };
+        Cluster: {
+            number: number;
+            /** @description records it has; the first 50 are given */
+            size: number;
+            records: components["schemas"]["ClusterRecord"][];
+            links: components["schemas"]["ClusterLink"][];
+            /**
+             * Format: double
+             * @description the weight of the weakest link that it needs
+             */
+            weakest: number;
+        };
+        GoldenValue: {
+            value: string;
+            rows: number;
+        };
+        GoldenConflict: {
+            /** Format: int64 */
+            golden: number;
+            /** @description the record in words */
+            label: string;
+            values: components["schemas"]["GoldenValue"][];
+            /** @description what there is to pick from */
+            of: string;
+            picked?: string;
+            by?: string;
+            /** @description a value was picked of others than these */
+            asks: boolean;
+        };
+        MatchedRecord: {
+            record: components["schemas"]["LinkedRecord"];
+            /**
+             * Format: int64
+             * @description the identifier it stands under
+             */
+            golden: number;
+            /** Format: double */
+            weight: number;
+            /** Format: double */
+            probability: number;
+            values: string[];
         };
         Linkage: {
             /** Format: int64 */
@@ -2753,6 +3088,36 @@ export interface components {
             rules: components["schemas"]["BlockingRule"][];
             attributes: components["schemas"]["LinkedAttribute"][];
             notes: string[];
+            undecided: number;
+            disagreements: number;
+            bins: components["schemas"]["WeightBin"][];
+            strata: components["schemas"]["SpotStratum"][];
+            precision?: components["schemas"]["Proportion"];
+            recall?: components["schemas"]["Proportion"];
+            /**
+             * Format: double
+             * @description pairs that are one thing and that no rule brought together
+             */
+            missed: number;
+            /**
+             * Format: double
+             * @description bits
+             */
+            prior: number;
+            spec: components["schemas"]["LinkageSpec"];
+            /** @description somebody changed how it is done */
+            changed: boolean;
+            kinds: string[];
+            /** @description of the book */
+            crosswalks: string[];
+            /** @description by attribute */
+            conflicts: {
+                [key: string]: number;
+            };
+            /** @description picked values that no longer hold */
+            asks: number;
+            /** @description records that stand under a lasting identifier */
+            identified: number;
         };
         LinkedRecord: {
             /** Format: int64 */
@@ -2772,6 +3137,12 @@ export interface components {
             bits: number;
         };
         LinkedPair: {
+            note?: string;
+            by?: string;
+            /** @description what was found of it in a spot check */
+            spotted?: boolean;
+            /** @description records of the cluster as it would become */
+            joins?: number;
             left: components["schemas"]["LinkedRecord"];
             right: components["schemas"]["LinkedRecord"];
             /**
@@ -5111,10 +5482,69 @@ export interface operations {
             default: components["responses"]["Problem"];
         };
     };
+    setLinkageSpec: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                linkage: components["parameters"]["linkageId"];
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["LinkageSpec"];
+            };
+        };
+        responses: {
+            /** @description Changed */
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            default: components["responses"]["Problem"];
+        };
+    };
+    getLinkageChange: {
+        parameters: {
+            query?: {
+                which?: "gained" | "lost";
+                from?: number;
+                count?: number;
+            };
+            header?: never;
+            path: {
+                linkage: components["parameters"]["linkageId"];
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": {
+                        gained: number;
+                        lost: number;
+                        kept: number;
+                        pairs: components["schemas"]["LinkedPair"][];
+                    };
+                };
+            };
+            default: components["responses"]["Problem"];
+        };
+    };
     getLinkedPairs: {
         parameters: {
             query?: {
-                which?: "review" | "links";
+                which?: "review" | "links" | "undecided" | "spot";
+                /** @description the pairs that another reviewer looks at just now are left out; the first of those given are kept for this one */
+                reviewer?: string;
                 from?: number;
                 count?: number;
             };
@@ -5141,7 +5571,7 @@ export interface operations {
             default: components["responses"]["Problem"];
         };
     };
-    decidePair: {
+    decidePairs: {
         parameters: {
             query?: never;
             header?: never;
@@ -5153,14 +5583,155 @@ export interface operations {
         requestBody: {
             content: {
                 "application/json": {
-                    a: string;
-                    b: string;
-                    same?: boolean;
+                    pairs: components["schemas"]["PairDecision"][];
+                    /** @description take back what was said of them */
+                    withdraw?: boolean;
                 };
             };
         };
         responses: {
             /** @description Remembered */
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            default: components["responses"]["Problem"];
+        };
+    };
+    getDisagreements: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                linkage: components["parameters"]["linkageId"];
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Disagreement"][];
+                };
+            };
+            default: components["responses"]["Problem"];
+        };
+    };
+    spotPair: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                linkage: components["parameters"]["linkageId"];
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["PairDecision"];
+            };
+        };
+        responses: {
+            /** @description Remembered */
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            default: components["responses"]["Problem"];
+        };
+    };
+    getClusters: {
+        parameters: {
+            query?: {
+                from?: number;
+                count?: number;
+                /** @description only the one that has the record of this key */
+                with?: string;
+            };
+            header?: never;
+            path: {
+                linkage: components["parameters"]["linkageId"];
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": {
+                        total: number;
+                        clusters: components["schemas"]["Cluster"][];
+                    };
+                };
+            };
+            default: components["responses"]["Problem"];
+        };
+    };
+    getGoldenConflicts: {
+        parameters: {
+            query: {
+                attribute: string;
+                from?: number;
+                count?: number;
+            };
+            header?: never;
+            path: {
+                linkage: components["parameters"]["linkageId"];
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": {
+                        total: number;
+                        conflicts: components["schemas"]["GoldenConflict"][];
+                    };
+                };
+            };
+            default: components["responses"]["Problem"];
+        };
+    };
+    pickGolden: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                linkage: components["parameters"]["linkageId"];
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": {
+                    /** Format: int64 */
+                    golden: number;
+                    attribute: string;
+                    value: string;
+                    of?: string;
+                    by?: string;
+                };
+            };
+        };
+        responses: {
+            /** @description Picked */
             204: {
                 headers: {
                     [name: string]: unknown;
@@ -5185,6 +5756,7 @@ export interface operations {
             content: {
                 "application/json": {
                     name: string;
+                    crossReference?: boolean;
                 };
             };
         };
@@ -5196,6 +5768,66 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["Table"];
+                };
+            };
+            default: components["responses"]["Problem"];
+        };
+    };
+    getGoldenIdentifier: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                linkage: components["parameters"]["linkageId"];
+                golden: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": {
+                        now: number[];
+                    };
+                };
+            };
+            default: components["responses"]["Problem"];
+        };
+    };
+    matchRecord: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                linkage: components["parameters"]["linkageId"];
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": {
+                    /** @description by attribute; latitude and longitude with a space between */
+                    record: {
+                        [key: string]: string;
+                    };
+                    /** @default 10 */
+                    count?: number;
+                };
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["MatchedRecord"][];
                 };
             };
             default: components["responses"]["Problem"];
