@@ -7,13 +7,12 @@ import (
 	"fmt"
 	"math"
 	"slices"
-
-	"github.com/jackc/pgx/v5"
+	"sync"
 
 	"grandledger/api"
-	"grandledger/core/entry"
 	"grandledger/core/linkage"
 	"grandledger/core/problem"
+	"grandledger/core/survivorship"
 	"grandledger/core/table"
 	"grandledger/core/text"
 	"grandledger/store"
@@ -22,13 +21,22 @@ import (
 // maxLinkedRows is how many records are linked while a page waits.
 const maxLinkedRows = 200_000
 
-// linked is a linkage worked out on tables as they stand.
+// linked is a linkage worked out on tables as they stand, in one way to do it.
 type linked struct {
 	of     store.Linkage
 	tables []store.Table
 	loaded []*store.Loaded
 	result *linkage.Result
-	order  []int // pairs to look at, those nearest the cut first
+	order  []int // pairs to look at, those that teach most first
+
+	keyed   sync.Once
+	keys    [][]string // of each record, by table
+	inOrder sync.Once
+	places  []clusterPlace
+	at      map[linkage.Row]int // cluster of a record
+	matched sync.Once
+	matcher *linkage.Matcher
+	what    string // of views of it
 }
 
 func (l *linked) data() []*table.Table {
@@ -39,33 +47,100 @@ func (l *linked) data() []*table.Table {
 	return out
 }
 
-// linked works a linkage out, once for the revisions of its tables and what is decided. Cost: that of linkage.Link.
+func (l *linked) records() int {
+	n := 0
+	for _, t := range l.tables {
+		n += t.Rows
+	}
+	return n
+}
+
+// key is what a record is known by.
+func (l *linked) key(at, row int) string {
+	l.keyed.Do(func() {
+		for _, t := range l.data() {
+			keys := make([]string, t.Rows())
+			for row := range keys {
+				keys[row] = linkage.Key(t, row)
+			}
+			l.keys = append(l.keys, keys)
+		}
+	})
+	return l.keys[at][row]
+}
+
+// specOf is how a linkage is done: as somebody said last, or as is proposed, with the book's crosswalks and what is decided of pairs.
+func (s *Server) specOf(ctx context.Context, of store.Linkage, specs []linkage.Spec) (linkage.Spec, []store.PairDecision, error) {
+	var spec linkage.Spec
+	if len(specs) > 0 {
+		spec = specs[0]
+	}
+	decisions, err := s.store.PairDecisions(ctx, of.ID)
+	if err != nil {
+		return spec, nil, err
+	}
+	for _, d := range decisions {
+		if d.Same != nil {
+			spec.Decisions = append(spec.Decisions, linkage.Decision{A: d.A, B: d.B, Same: *d.Same})
+		}
+	}
+	known, err := s.store.Crosswalks(ctx, of.BookID)
+	if err != nil {
+		return spec, nil, err
+	}
+	spec.Crosswalks = map[string]map[string]string{}
+	for _, c := range known {
+		used := len(specs) == 0 || slices.ContainsFunc(spec.Attributes, func(a linkage.Attribute) bool { return a.Crosswalk == c.Name })
+		if !used {
+			continue
+		}
+		standing, err := s.store.Decisions(ctx, of.BookID, c.Name)
+		if err != nil {
+			return spec, nil, err
+		}
+		if len(standing.Standard) > 0 {
+			spec.Crosswalks[c.Name] = standing.Standard
+		}
+	}
+	return spec, decisions, nil
+}
+
+// linked works a linkage out, once for the revisions of its tables, the way it is done and what is decided. Cost: that of linkage.Link.
 func (s *Server) linked(ctx context.Context, id int64) (*linked, error) {
 	of, err := s.store.Linkage(ctx, id)
 	if err != nil {
 		return nil, err
 	}
+	specs, err := s.store.LinkageSpecs(ctx, id)
+	if err != nil {
+		return nil, err
+	}
+	return s.linkedAs(ctx, of, specs)
+}
+
+func (s *Server) linkedAs(ctx context.Context, of store.Linkage, specs []linkage.Spec) (*linked, error) {
+	spec, _, err := s.specOf(ctx, of, specs)
+	if err != nil {
+		return nil, err
+	}
 	out := &linked{of: of}
-	rows, what := 0, fmt.Sprint("linkage ", id)
+	what := fmt.Sprint("linkage ", of.ID)
 	for _, tableID := range of.Tables {
 		t, err := s.store.Table(ctx, tableID)
 		if err != nil {
 			return nil, err
 		}
-		rows += t.Rows
 		what += fmt.Sprint(" ", t.Head)
 		out.tables = append(out.tables, t)
 	}
-	if rows > maxLinkedRows {
+	if rows := out.records(); rows > maxLinkedRows {
 		return nil, problem.New("Link them with 'grandledger link', which has no such bound", "the tables have %s rows, more than the %s that are linked while a page waits",
 			text.Grouped(rows), text.Grouped(maxLinkedRows))
 	}
-	decisions, err := s.store.LinkageDecisions(ctx, id)
-	if err != nil {
-		return nil, err
-	}
-	what += fmt.Sprintf(" %x", sha256.Sum256(fmt.Appendf(nil, "%v", decisions)))
-	return view(s, out.tables[0].Head, what, func() (*linked, error) {
+	said := spec
+	said.Survivorship = nil // changes no pair
+	what += fmt.Sprintf(" %x", sha256.Sum256(fmt.Appendf(nil, "%v %v %v", said, spec.Decisions, spec.Crosswalks)))
+	got, err := view(s, out.tables[0].Head, what, func() (*linked, error) {
 		for _, t := range out.tables {
 			l, err := s.store.Load(ctx, t.Head)
 			if err != nil {
@@ -73,25 +148,77 @@ func (s *Server) linked(ctx context.Context, id int64) (*linked, error) {
 			}
 			out.loaded = append(out.loaded, l)
 		}
-		r, err := linkage.Link(ctx, out.data(), linkage.Spec{Decisions: decisions})
+		if len(spec.Attributes) == 0 {
+			if spec.Attributes, err = linkage.Propose(out.data()); err != nil {
+				return nil, err
+			}
+			for i, a := range spec.Attributes {
+				for _, names := range a.Columns {
+					if _, ok := spec.Crosswalks[names[0]]; ok && len(names) == 1 && a.Crosswalk == "" {
+						spec.Attributes[i].Crosswalk = names[0]
+					}
+				}
+			}
+		}
+		r, err := linkage.Link(ctx, out.data(), spec)
 		if err != nil {
 			return nil, err
 		}
-		out.result = r
-		for i := range r.Pairs {
-			out.order = append(out.order, i)
-		}
-		slices.SortStableFunc(out.order, func(a, b int) int {
-			return cmp.Compare(math.Abs(r.Pairs[a].Probability-r.Spec.Link), math.Abs(r.Pairs[b].Probability-r.Spec.Link))
-		})
+		out.result, out.what = r, what
+		out.order = teaching(r)
 		return out, nil
 	})
+	if err != nil {
+		return nil, err
+	}
+	// What says how golden values are made changes with no pair, so it is put beside what was worked out.
+	shown := &linked{of: got.of, tables: got.tables, loaded: got.loaded, order: got.order, what: got.what}
+	result := *got.result
+	result.Spec.Survivorship = spec.Survivorship
+	shown.result = &result
+	if sameRules(got.result.Spec.Survivorship, spec.Survivorship) {
+		return got, nil
+	}
+	return shown, nil
+}
+
+func sameRules(a, b map[string]survivorship.Rule) bool { return fmt.Sprint(a) == fmt.Sprint(b) }
+
+// teaching puts the pairs to look at in order: those nearest the cut, first those that would join large clusters or that disagree on something weighty.
+func teaching(r *linkage.Result) []int {
+	size := map[linkage.Row]int{}
+	for _, c := range r.Clusters {
+		for _, row := range c {
+			size[row] = len(c)
+		}
+	}
+	far := make([]float64, len(r.Pairs))
+	order := make([]int, len(r.Pairs))
+	for i, p := range r.Pairs {
+		joins := max(1, size[linkage.Row{Table: p.LeftTable, Row: p.LeftRow}]) * max(1, size[linkage.Row{Table: p.RightTable, Row: p.RightRow}])
+		far[i] = math.Abs(linkage.Bits(p.Probability)-linkage.Bits(r.Spec.Link)) - math.Log2(float64(joins))
+		order[i] = i
+	}
+	slices.SortStableFunc(order, func(a, b int) int { return cmp.Compare(far[a], far[b]) })
+	return order
 }
 
 // CreateLinkage opens a linkage.
 func (s *Server) CreateLinkage(ctx context.Context, r api.CreateLinkageRequestObject) (api.CreateLinkageResponseObject, error) {
 	l, err := s.store.AddLinkage(ctx, r.Book, r.Body.Name, r.Body.Tables)
 	return api.CreateLinkage201JSONResponse{Id: l.ID, Name: l.Name}, err
+}
+
+// SetLinkageSpec changes how a linkage is done, if it can be done so.
+func (s *Server) SetLinkageSpec(ctx context.Context, r api.SetLinkageSpecRequestObject) (api.SetLinkageSpecResponseObject, error) {
+	of, err := s.store.Linkage(ctx, r.Linkage)
+	if err != nil {
+		return nil, err
+	}
+	if _, err := s.linkedAs(ctx, of, []linkage.Spec{*r.Body}); err != nil {
+		return nil, err
+	}
+	return api.SetLinkageSpec204Response{}, s.store.SetLinkageSpec(ctx, r.Linkage, *r.Body)
 }
 
 // GetLinkage says how a linkage stands.
@@ -101,18 +228,49 @@ func (s *Server) GetLinkage(ctx context.Context, r api.GetLinkageRequestObject) 
 		return nil, err
 	}
 	res := l.result
-	out := api.GetLinkage200JSONResponse{Id: l.of.ID, Name: l.of.Name, Tables: []api.LinkedTable{}, Compared: res.Compared, Possible: res.Possible, Clusters: len(res.Clusters),
-		Rules: []api.BlockingRule{}, Attributes: []api.LinkedAttribute{}, Notes: res.Notes}
-	if out.Notes == nil {
-		out.Notes = []string{}
+	specs, err := s.store.LinkageSpecs(ctx, r.Linkage)
+	if err != nil {
+		return nil, err
 	}
+	decisions, err := s.store.PairDecisions(ctx, r.Linkage)
+	if err != nil {
+		return nil, err
+	}
+	disagreements, err := s.store.Disagreements(ctx, r.Linkage)
+	if err != nil {
+		return nil, err
+	}
+	spots, err := s.store.Spots(ctx, r.Linkage)
+	if err != nil {
+		return nil, err
+	}
+	walks, err := s.store.Crosswalks(ctx, l.of.BookID)
+	if err != nil {
+		return nil, err
+	}
+	standing, _, err := s.store.Golden(ctx, r.Linkage)
+	if err != nil {
+		return nil, err
+	}
+	golden, err := s.draftGolden(ctx, l)
+	if err != nil {
+		return nil, err
+	}
+	out := api.GetLinkage200JSONResponse{Id: l.of.ID, Name: l.of.Name, Tables: []api.LinkedTable{}, Compared: res.Compared, Possible: res.Possible, Clusters: len(res.Clusters),
+		Rules: []api.BlockingRule{}, Attributes: []api.LinkedAttribute{}, Notes: append([]string{}, res.Notes...), Bins: []api.WeightBin{}, Strata: []api.SpotStratum{}, Missed: res.Missed, Prior: res.Prior,
+		Spec: res.Spec, Changed: len(specs) > 0, Kinds: []string{}, Crosswalks: []string{}, Disagreements: len(disagreements), Conflicts: golden.Differ, Asks: golden.Asks, Identified: len(standing), Records: l.records()}
 	for _, t := range l.tables {
 		out.Tables = append(out.Tables, api.LinkedTable{Id: t.ID, Name: t.Name, Rows: t.Rows})
-		out.Records += t.Rows
 	}
 	out.Golden = out.Records
 	for _, c := range res.Clusters {
 		out.Golden -= len(c) - 1
+	}
+	undecided := map[[2]string]bool{}
+	for _, d := range decisions {
+		if d.Same == nil {
+			undecided[[2]string{d.A, d.B}] = true
+		}
 	}
 	for _, p := range res.Pairs {
 		switch {
@@ -121,16 +279,45 @@ func (s *Server) GetLinkage(ctx context.Context, r api.GetLinkageRequestObject) 
 			out.Links++
 		case p.Verdict == linkage.Linked:
 			out.Links++
+		case undecided[l.pairKey(p)]:
+			out.Undecided++
 		default:
 			out.Review++
 		}
 	}
+	for _, k := range linkage.Kinds() {
+		out.Kinds = append(out.Kinds, string(k))
+	}
+	for _, c := range walks {
+		out.Crosswalks = append(out.Crosswalks, c.Name)
+	}
 	for _, rule := range res.Rules {
 		out.Rules = append(out.Rules, api.BlockingRule{Words: rule.Words, Pairs: rule.Pairs, Largest: rule.Largest, Narrowed: rule.Narrowed})
 	}
+	for _, b := range res.Bins {
+		out.Bins = append(out.Bins, api.WeightBin{From: b.From, Pairs: b.Pairs, Expected: b.Expected})
+	}
+	answered := []linkage.Answered{}
+	for _, st := range res.Strata {
+		a := linkage.Answered{Linked: st.Linked, Pairs: st.Pairs}
+		for _, p := range st.Drawn {
+			if same, ok := spots[l.pairKey(p)]; ok {
+				a.Asked++
+				if same {
+					a.Right++
+				}
+			}
+		}
+		answered = append(answered, a)
+		out.Strata = append(out.Strata, api.SpotStratum{From: st.From, To: st.To, Linked: st.Linked, Pairs: st.Pairs, Drawn: len(st.Drawn), Asked: a.Asked, Right: a.Right})
+	}
+	if precision, recall, ok := linkage.Checked(answered); ok {
+		out.Precision = api.Proportion{Value: precision.Value, Low: precision.Low, High: precision.High}
+		out.Recall = api.Proportion{Value: recall.Value, Low: recall.Low, High: recall.High}
+	}
 	for i, w := range res.Weights {
 		a := res.Spec.Attributes[i]
-		shown := api.LinkedAttribute{Name: a.Name, Kind: string(a.Kind), Columns: a.Columns, Levels: []api.LinkedLevel{}}
+		shown := api.LinkedAttribute{Name: a.Name, Kind: string(a.Kind), Columns: a.Columns, Levels: []api.LinkedLevel{}, Crosswalk: a.Crosswalk, Rule: api.SurvivorshipRule(cmp.Or(res.Spec.Survivorship[a.Name], survivorship.Frequent)), With: w.With, Given: w.Given}
 		for level := len(w.M) - 1; level >= 0; level-- {
 			shown.Levels = append(shown.Levels, api.LinkedLevel{Words: a.LevelWords(level), M: w.M[level], U: w.U[level], Bits: math.Log2(w.M[level] / w.U[level])})
 		}
@@ -139,104 +326,7 @@ func (s *Server) GetLinkage(ctx context.Context, r api.GetLinkageRequestObject) 
 	return out, nil
 }
 
-// GetLinkedPairs gives a page of pairs, those nearest the cut first, with what each attribute finds.
-func (s *Server) GetLinkedPairs(ctx context.Context, r api.GetLinkedPairsRequestObject) (api.GetLinkedPairsResponseObject, error) {
-	l, err := s.linked(ctx, r.Linkage)
-	if err != nil {
-		return nil, err
-	}
-	out := api.GetLinkedPairs200JSONResponse{Pairs: []api.LinkedPair{}}
-	data := l.data()
-	from, to := max(r.Params.From, 0), max(r.Params.From, 0)+page(r.Params.Count, 50)
-	for _, i := range l.order {
-		p := l.result.Pairs[i]
-		if wanted := p.Verdict == linkage.Review; wanted != (r.Params.Which != api.GetLinkedPairsParamsWhichLinks) {
-			continue
-		}
-		if out.Total++; out.Total <= from || out.Total > to {
-			continue
-		}
-		shown := api.LinkedPair{Left: recordOf(l, data, p.LeftTable, p.LeftRow), Right: recordOf(l, data, p.RightTable, p.RightRow),
-			Weight: p.Weight, Probability: p.Probability, Decided: p.Decided, Findings: []api.Finding{}}
-		for _, f := range l.result.Findings(data, p) {
-			shown.Findings = append(shown.Findings, api.Finding{Attribute: f.Attribute, Left: cutAll(f.Left), Right: cutAll(f.Right), Missing: f.Missing, Bits: f.Bits,
-				Words: l.result.Spec.Attributes[len(shown.Findings)].LevelWords(f.Level)})
-		}
-		out.Pairs = append(out.Pairs, shown)
-	}
-	return out, nil
-}
-
-func recordOf(l *linked, data []*table.Table, at, row int) api.LinkedRecord {
-	return api.LinkedRecord{Table: l.tables[at].ID, Name: l.tables[at].Name, Row: row, Key: linkage.Key(data[at], row)}
-}
-
-func cutAll(values []string) []string {
-	out := make([]string, len(values))
-	for i, v := range values {
-		out[i], _ = cutCell(v)
-	}
-	return out
-}
-
-// DecidePair remembers what was decided of two records.
-func (s *Server) DecidePair(ctx context.Context, r api.DecidePairRequestObject) (api.DecidePairResponseObject, error) {
-	return api.DecidePair204Response{}, s.store.DecidePair(ctx, r.Linkage, r.Body.A, r.Body.B, r.Body.Same)
-}
-
-// DrawGolden makes a consolidated table of the golden records of a linkage, in one transaction.
-func (s *Server) DrawGolden(ctx context.Context, r api.DrawGoldenRequestObject) (api.DrawGoldenResponseObject, error) {
-	l, err := s.linked(ctx, r.Linkage)
-	if err != nil {
-		return nil, err
-	}
-	golden, _, err := l.result.Golden(l.data())
-	if err != nil {
-		return nil, err
-	}
-	records := 0
-	var names []string
-	for _, t := range l.tables {
-		records += t.Rows
-		names = append(names, t.Name)
-	}
-	var id int64
-	var made *store.Loaded
-	err = pgx.BeginFunc(ctx, s.store.Pool, func(tx pgx.Tx) error {
-		done, err := store.Claim(ctx, tx, r.Params.IdempotencyKey, &id)
-		if err != nil || done {
-			return err
-		}
-		if id, made, err = s.store.CreateTable(ctx, tx, golden, store.Opening{Book: l.of.BookID, Name: r.Body.Name, Consolidated: true, Kind: "golden",
-			Words:   fmt.Sprintf("Drew %s golden records from %s records of %s, linked as %s", text.Grouped(golden.Rows()), text.Grouped(records), listed(names), l.of.Name),
-			Params:  map[string]any{"linkage": l.of.ID, "tables": l.of.Tables},
-			Balance: entry.Balance{Before: records, Merged: records - golden.Rows(), After: golden.Rows()}}); err != nil {
-			return err
-		}
-		return store.Answer(ctx, tx, r.Params.IdempotencyKey, id)
-	})
-	if err != nil {
-		return nil, err
-	}
-	if made != nil {
-		s.store.Keep(made)
-	}
-	t, err := s.store.Table(ctx, id)
-	return api.DrawGolden201JSONResponse(tableOf(t)), err
-}
-
-// listed writes "a", "a and b", "a, b and c".
-func listed(names []string) string {
-	out := ""
-	for i, n := range names {
-		switch {
-		case i == 0:
-		case i == len(names)-1:
-			out += " and "
-		default:
-			out += ", "
-		}
-		out += n
-	}
-	return out
+func (l *linked) pairKey(p linkage.Pair) [2]string {
+	a, b := l.key(p.LeftTable, p.LeftRow), l.key(p.RightTable, p.RightRow)
+	return [2]string{min(a, b), max(a, b)}
 }

@@ -70,7 +70,11 @@ func TestLinkages(t *testing.T) {
 	}
 	decide := func(same any) {
 		t.Helper()
-		if status := c.call("POST", path+"/decisions", answer{"a": p.Left.Key, "b": p.Right.Key, "same": same}, nil); status != 204 {
+		pair := answer{"a": p.Left.Key, "b": p.Right.Key}
+		if same != nil {
+			pair["same"] = same
+		}
+		if status := c.call("POST", path+"/decisions", answer{"pairs": []answer{pair}, "withdraw": same == nil}, nil); status != 204 {
 			t.Fatal(status)
 		}
 	}
