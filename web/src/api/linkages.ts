@@ -2,22 +2,35 @@ import { useMutation, useQuery, useQueryClient } from "@tanstack/react-query";
 import { api, ask, type Schemas } from "./client";
 import { useIdempotencyKey } from "./queries";
 
+const at = (linkage: number) => ({ path: { linkage } });
+
 export function useLinkage(linkage: number) {
   return useQuery({
     queryKey: ["linkage", linkage],
     retry: false,
-    queryFn: () => ask(api.GET("/linkages/{linkage}", { params: { path: { linkage } } })),
+    queryFn: () => ask(api.GET("/linkages/{linkage}", { params: at(linkage) })),
   });
 }
 
-export type Which = "review" | "links";
+export type Which = "review" | "links" | "undecided" | "spot";
 
-export function useLinkedPairs(linkage: number, which: Which, from: number, count: number) {
+export function useLinkedPairs(
+  linkage: number,
+  which: Which | undefined,
+  from: number,
+  count: number,
+  reviewer: string,
+) {
   return useQuery({
-    queryKey: ["linkage", linkage, "pairs", which, from],
+    queryKey: ["linkage", linkage, "pairs", which, from, reviewer],
     retry: false,
+    enabled: which !== undefined,
     queryFn: () =>
-      ask(api.GET("/linkages/{linkage}/pairs", { params: { path: { linkage }, query: { which, from, count } } })),
+      ask(
+        api.GET("/linkages/{linkage}/pairs", {
+          params: { ...at(linkage), query: { which, from, count, reviewer: which === "review" ? reviewer : "" } },
+        }),
+      ),
   });
 }
 
@@ -31,37 +44,99 @@ export function useNewLinkage(book: number) {
   });
 }
 
-/** What a reviewer says of a pair: the same thing, two things, or neither any more. */
+/** What is said of pairs, or that it is taken back. */
 export interface Decided {
-  pair: Schemas["LinkedPair"];
-  same: boolean | undefined;
+  pairs: Schemas["PairDecision"][];
+  withdraw?: boolean;
 }
 
-export function useDecidePair(linkage: number) {
+export function useDecidePairs(linkage: number) {
   const client = useQueryClient();
   return useMutation({
-    mutationFn: ({ pair, same }: Decided) =>
-      ask(
-        api.POST("/linkages/{linkage}/decisions", {
-          params: { path: { linkage } },
-          body: { a: pair.left.key, b: pair.right.key, same },
-        }),
-      ),
+    mutationFn: (body: Decided) => ask(api.POST("/linkages/{linkage}/decisions", { params: at(linkage), body })),
     onSuccess: () => client.invalidateQueries({ queryKey: ["linkage", linkage] }),
   });
 }
 
-export function useDrawGolden(linkage: number, name: string) {
+/** What is found of a pair of a spot check. */
+export function useSpotPair(linkage: number) {
   const client = useQueryClient();
-  const key = useIdempotencyKey(`${linkage} ${name}`);
+  return useMutation({
+    mutationFn: (body: Schemas["PairDecision"]) =>
+      ask(api.POST("/linkages/{linkage}/spot", { params: at(linkage), body })),
+    onSuccess: () => client.invalidateQueries({ queryKey: ["linkage", linkage] }),
+  });
+}
+
+export function useDisagreements(linkage: number, wanted: boolean) {
+  return useQuery({
+    queryKey: ["linkage", linkage, "disagreements"],
+    enabled: wanted,
+    queryFn: () => ask(api.GET("/linkages/{linkage}/disagreements", { params: at(linkage) })),
+  });
+}
+
+export function useSetSpec(linkage: number) {
+  const client = useQueryClient();
+  return useMutation({
+    mutationFn: (body: Schemas["LinkageSpec"]) =>
+      ask(api.PUT("/linkages/{linkage}/spec", { params: at(linkage), body })),
+    onSuccess: () => client.invalidateQueries({ queryKey: ["linkage", linkage] }),
+  });
+}
+
+/** What the last change of how it is done gained and lost. */
+export function useLinkageChange(linkage: number, which: "gained" | "lost", wanted: boolean) {
+  return useQuery({
+    queryKey: ["linkage", linkage, "changed", which],
+    enabled: wanted,
+    queryFn: () =>
+      ask(api.GET("/linkages/{linkage}/changed", { params: { ...at(linkage), query: { which, count: 50 } } })),
+  });
+}
+
+export function useClusters(linkage: number, from: number, count: number, wanted: boolean) {
+  return useQuery({
+    queryKey: ["linkage", linkage, "clusters", from],
+    enabled: wanted,
+    queryFn: () => ask(api.GET("/linkages/{linkage}/clusters", { params: { ...at(linkage), query: { from, count } } })),
+  });
+}
+
+export function useConflicts(linkage: number, attribute: string, from: number) {
+  return useQuery({
+    queryKey: ["linkage", linkage, "conflicts", attribute, from],
+    enabled: attribute !== "",
+    queryFn: () =>
+      ask(
+        api.GET("/linkages/{linkage}/conflicts", { params: { ...at(linkage), query: { attribute, from, count: 50 } } }),
+      ),
+  });
+}
+
+export function usePick(linkage: number) {
+  const client = useQueryClient();
+  return useMutation({
+    mutationFn: (body: { golden: number; attribute: string; value: string; of?: string; by?: string }) =>
+      ask(api.POST("/linkages/{linkage}/picks", { params: at(linkage), body })),
+    onSuccess: () => client.invalidateQueries({ queryKey: ["linkage", linkage] }),
+  });
+}
+
+export function useDrawGolden(linkage: number, name: string, crossReference: boolean) {
+  const client = useQueryClient();
+  const key = useIdempotencyKey(`${linkage} ${name} ${crossReference}`);
   return useMutation({
     mutationFn: () =>
       ask(
         api.POST("/linkages/{linkage}/golden", {
-          params: { path: { linkage }, header: { "Idempotency-Key": key } },
-          body: { name },
+          params: { ...at(linkage), header: { "Idempotency-Key": key } },
+          body: { name, crossReference },
         }),
       ),
-    onSuccess: () => client.invalidateQueries({ queryKey: ["contents"] }),
+    onSuccess: async () => {
+      await client.invalidateQueries({ queryKey: ["contents"] });
+      await client.invalidateQueries({ queryKey: ["linkage", linkage] });
+    },
   });
 }

@@ -53,7 +53,15 @@ export function PairList(p: Props) {
                 <Value value={pair.findings[by]?.right.join(", ") ?? ""} />
               </td>
               <td className="text-right">{pair.weight.toFixed(1)}</td>
-              <td className="text-right">{pair.decided ? "decided" : `${(100 * pair.probability).toFixed(0)}%`}</td>
+              <td className="text-right">
+                {pair.spotted !== undefined
+                  ? pair.spotted
+                    ? "one thing"
+                    : "two things"
+                  : pair.decided
+                    ? "decided"
+                    : `${(100 * pair.probability).toFixed(0)}%`}
+              </td>
             </tr>
           ))}
         </tbody>

@@ -1,14 +1,12 @@
 import type { Schemas } from "../api/client";
-import { Heading } from "../design/Spread";
 import { count, listing, n } from "../design/words";
 
 const most = 20; // bits at the end of a bar
 
-/** Which pairs are compared and what each level of each attribute weighs. */
+/** What each level of each attribute weighs. */
 export function Weighing({ linkage }: { linkage: Schemas["Linkage"] }) {
   return (
     <>
-      <Heading>What each agreement weighs, in bits</Heading>
       {linkage.attributes.map((a) => (
         <section key={a.name} className="mb-2.5">
           <p className="font-medium">
@@ -40,7 +38,14 @@ export function Weighing({ linkage }: { linkage: Schemas["Linkage"] }) {
           ))}
         </section>
       ))}
-      <Heading>Which records are compared</Heading>
+    </>
+  );
+}
+
+/** Which pairs are compared: the rules that bring them together, and what they probably miss. */
+export function Blocking({ linkage }: { linkage: Schemas["Linkage"] }) {
+  return (
+    <>
       <ul>
         {linkage.rules.map((r) => (
           <li key={r.words} className="flex justify-between gap-3 border-b border-rule-2 py-0.5">
@@ -48,14 +53,17 @@ export function Weighing({ linkage }: { linkage: Schemas["Linkage"] }) {
               {r.words}
             </span>
             <span className="shrink-0 text-ink-2">
-              {count(r.pairs, "pair")}
+              {count(r.pairs, "pair")}, {n(r.largest)} records at most
               {r.narrowed > 0 && `; ${count(r.narrowed, "large block")} narrowed`}
             </span>
           </li>
         ))}
       </ul>
       <p className="mt-2 text-[12px] text-ink-2">
-        {n(linkage.compared)} of {n(linkage.possible)} pairs. Those that share none of these are held to be two things.
+        {n(linkage.compared)} of {n(linkage.possible)} pairs. Those that share none of these are held to be two things.{" "}
+        {linkage.missed >= 0.5
+          ? `By how often links were found by one rule alone, ${n(Math.round(linkage.missed))} pairs or more that are one thing were never compared.`
+          : "By how often links were found by several rules, hardly any was missed."}
       </p>
     </>
   );
