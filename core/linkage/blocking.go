@@ -190,11 +190,10 @@ func (r *records) each(rule *Rule, i uint32, to func(key uint64)) {
 	}
 }
 
-// blocks calls a function for each key with two records or more, which come in order. A key is what of its hash has room beside
+// blocks calls a function for each of the keys of a rule with two records or more, which come in order. A key is what of its hash has room beside
 // the number of a record; two that are the same there bring pairs that are compared in vain.
-func (r *records) blocks(rule *Rule, to func([]uint32)) {
+func (r *records) blocks(all []uint64, to func([]uint32)) {
 	room := mathbits.Len(uint(r.len()))
-	all := r.keyed(rule)
 	mask := uint64(1)<<room - 1
 	var block []uint32
 	for i := 0; i < len(all); {
@@ -266,36 +265,48 @@ func (r *records) pairsIn(block []uint32, across bool) int {
 	return all
 }
 
-// candidates gives the pairs of all rules, each once, in order; a pair is the lower record's number and then the other's.
-func (r *records) candidates(rules []*Rule, across bool) [][]uint64 {
-	parts := 1 + r.len()>>12
+// candidates gives the pairs of all rules whose lower record is one of some, each pair once, in order; a pair is the lower record's number and then the
+// other's. It counts what each rule brings.
+func (p *Plan) candidates(from, to uint32) ([][]uint64, []counted) {
+	r := p.records
+	const piece = 12
+	parts := 1 + int(max(to, from+1)-1-from)>>piece
 	out := make([][]uint64, parts)
+	counts := make([]counted, len(p.base.Rules))
 	var mu sync.Mutex
-	order := sync.OnceValue(r.near)
-	side(len(rules), func(n int) {
-		rule := rules[n]
+	side(len(p.base.Rules), func(n int) {
+		count := &counts[n]
 		found := make([][]uint64, parts)
 		add := func(a, b uint32) {
 			if a > b {
 				a, b = b, a
 			}
-			if a != b && !(across && r.table(a) == r.table(b)) {
-				rule.Pairs++
-				found[a>>12] = append(found[a>>12], uint64(a)<<32|uint64(b))
+			if a >= from && a < to && a != b && !(p.across && r.table(a) == r.table(b)) {
+				count.pairs++
+				found[(a-from)>>piece] = append(found[(a-from)>>piece], uint64(a)<<32|uint64(b))
 			}
 		}
-		r.blocks(rule, func(b []uint32) {
-			rule.Largest = max(rule.Largest, len(b))
-			if r.pairsIn(b, across) <= maxBlock {
+		r.blocks(p.keyed[n](), func(b []uint32) {
+			count.largest = max(count.largest, len(b))
+			if r.pairsIn(b, p.across) <= maxBlock {
+				if b[0] >= to { // they come in order
+					return
+				}
 				for i, x := range b {
+					if x >= to {
+						break
+					}
+					if x < from {
+						continue
+					}
 					for _, y := range b[i+1:] {
 						add(x, y)
 					}
 				}
 				return
 			}
-			rule.Narrowed++
-			b, place := slices.Clone(b), order()
+			count.narrowed++
+			b, place := slices.Clone(b), p.near()
 			slices.SortFunc(b, func(x, y uint32) int { return cmp.Compare(place[x], place[y]) })
 			for i, x := range b {
 				for _, y := range b[i+1 : min(len(b), i+1+window)] {
@@ -313,7 +324,7 @@ func (r *records) candidates(rules []*Rule, across bool) [][]uint64 {
 		slices.Sort(out[i])
 		out[i] = slices.Compact(out[i])
 	})
-	return out
+	return out, counts
 }
 
 // near gives each record its place in the order of the texts of the attributes, which says what is near within a block.

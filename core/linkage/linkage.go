@@ -2,13 +2,10 @@ package linkage
 
 import (
 	"cmp"
-	"context"
 	"math"
 	"slices"
 
-	"grandledger/core/problem"
 	"grandledger/core/survivorship"
-	"grandledger/core/table"
 )
 
 // Verdict is what is held of a pair.
@@ -79,60 +76,6 @@ type Result struct {
 
 // Row is a row of one of the tables.
 type Row struct{ Table, Row int }
-
-// Link finds the pairs of records that are one thing. Refusals are *problem.Problem.
-//
-// Cost: O(records log records) to block, and one comparison for each pair of distinct values that meet (24 pairs a record, at least
-// three million), on all cores; 40 bytes a pair.
-func Link(ctx context.Context, tables []*table.Table, spec Spec) (*Result, error) {
-	if len(spec.Attributes) == 0 {
-		attributes, err := Propose(tables)
-		if err != nil {
-			return nil, err
-		}
-		spec.Attributes = attributes
-	}
-	if err := check(tables, spec.Attributes); err != nil {
-		return nil, err
-	}
-	if !spec.Within && !spec.Across {
-		spec.Across = len(tables) > 1
-		spec.Within = !spec.Across
-	}
-	if spec.Across && len(tables) < 2 {
-		return nil, problem.New("Give another table, or look within this one", "there is one table alone")
-	}
-	spec.Link, spec.Possible = cmp.Or(spec.Link, linkFrom), cmp.Or(spec.Possible, possibleFrom)
-	across := spec.Across && !spec.Within
-	r := newRecords(tables, spec.Attributes, spec.Crosswalks)
-	out := &Result{Spec: spec, records: r, Possible: r.possible(across)}
-	if err := ctx.Err(); err != nil {
-		return nil, err
-	}
-	out.Rules = r.propose(across)
-	candidates := r.candidates(out.Rules, across)
-	if err := ctx.Err(); err != nil {
-		return nil, err
-	}
-	w := r.start(across)
-	if err := byHand(w, spec.Weights, r.kinds()); err != nil {
-		return nil, err
-	}
-	for i := range w {
-		out.started = append(out.started, w[i].U[r.attributes[i].Kind.same()])
-	}
-	pairs, patterns := r.compareAll(candidates, w)
-	out.Compared = len(pairs)
-	if err := ctx.Err(); err != nil {
-		return nil, err
-	}
-	by := r.decided(tables, spec.Decisions)
-	out.Prior, out.Notes = r.learn(w, pairs, patterns, across, by)
-	out.Weights = w
-	r.decide(out, pairs, patterns, across, by)
-	out.Missed = r.missed(out.Rules, out.Pairs)
-	return out, nil
-}
 
 // decide weighs all pairs, keeps links and those to review, and makes clusters. What somebody decided holds: pairs that are the same
 // are links, wherever they came from, and those that are not are neither linked nor in one cluster.

@@ -219,9 +219,16 @@ func TestCandidatesAgainstEveryPair(t *testing.T) {
 		if len(rules) == 0 {
 			t.Fatal("no rule")
 		}
+		plan := &Plan{records: rec, base: Result{Rules: rules}, across: across, near: rec.near}
+		for _, rule := range rules {
+			plan.keyed = append(plan.keyed, func() []uint64 { return rec.keyed(rule) })
+		}
 		var got []uint64
-		for _, part := range rec.candidates(rules, across) {
-			got = append(got, part...)
+		for _, shard := range [][2]uint32{{0, 37}, {37, 90}, {90, uint32(rec.len())}} {
+			found, _ := plan.candidates(shard[0], shard[1])
+			for _, part := range found {
+				got = append(got, part...)
+			}
 		}
 		var want []uint64
 		for a := range uint32(rec.len()) {

@@ -222,17 +222,13 @@ type compared struct {
 }
 
 // compareAll compares candidate pairs, on all cores, and gives the patterns that occur.
-func (r *records) compareAll(candidates [][]uint64, w []Weights) (pairs []compared, patterns []uint64) {
+func (r *records) compareAll(candidates [][]uint64, equal []float64) (pairs []compared, patterns []uint64) {
 	starts := make([]int, len(candidates)+1)
 	for i, c := range candidates {
 		starts[i+1] = starts[i] + len(c)
 	}
 	pairs = make([]compared, starts[len(candidates)])
 	found := make([]uint64, len(pairs)) // the pattern of each
-	equal := make([]float64, len(w))
-	for i, a := range r.attributes {
-		equal[i] = w[i].U[a.same]
-	}
 	workers := runtime.GOMAXPROCS(0)
 	side(workers, func(worker int) {
 		cs := r.comparers()
