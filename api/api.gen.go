@@ -1440,9 +1440,12 @@ type Linkage struct {
 	Id     int64 `json:"id"`
 
 	// Identified records that stand under a lasting identifier
-	Identified int      `json:"identified"`
-	Kinds      []string `json:"kinds"`
-	Links      int      `json:"links"`
+	Identified int `json:"identified"`
+
+	// Job the one that is at it
+	Job   int64    `json:"job,omitempty"`
+	Kinds []string `json:"kinds"`
+	Links int      `json:"links"`
 
 	// Missed pairs that are one thing and that no rule brought together
 	Missed float64  `json:"missed"`
@@ -1465,6 +1468,9 @@ type Linkage struct {
 	Strata    []SpotStratum  `json:"strata"`
 	Tables    []LinkedTable  `json:"tables"`
 	Undecided int            `json:"undecided"`
+
+	// Waits the tables are too large to link while a page waits
+	Waits bool `json:"waits,omitempty"`
 }
 
 // LinkageAttribute defines model for LinkageAttribute.
@@ -2885,6 +2891,9 @@ type ServerInterface interface {
 	// PickGolden Pick a value of a golden record by hand; without what it is picked of, take that back
 	// (POST /linkages/{linkage}/picks)
 	PickGolden(c *gin.Context, linkage LinkageId)
+	// StartLinkage Link large tables in the background; one that is under way or done is given again
+	// (POST /linkages/{linkage}/runs)
+	StartLinkage(c *gin.Context, linkage LinkageId)
 	// SetLinkageSpec Change how a linkage is done; what is left out is proposed
 	// (PUT /linkages/{linkage}/spec)
 	SetLinkageSpec(c *gin.Context, linkage LinkageId)
@@ -4521,6 +4530,31 @@ func (siw *ServerInterfaceWrapper) PickGolden(c *gin.Context) {
 	}
 
 	siw.Handler.PickGolden(c, linkage)
+}
+
+// StartLinkage operation middleware
+func (siw *ServerInterfaceWrapper) StartLinkage(c *gin.Context) {
+
+	var err error
+	_ = err
+
+	// ------------- Path parameter "linkage" -------------
+	var linkage LinkageId
+
+	err = runtime.BindStyledParameterWithOptions("simple", "linkage", c.Param("linkage"), &linkage, runtime.BindStyledParameterOptions{ParamLocation: runtime.ParamLocationPath, Explode: false, Required: true, Type: "integer", Format: "int64", ValueIsUnescaped: true})
+	if err != nil {
+		siw.ErrorHandler(c, fmt.Errorf("Invalid format for parameter linkage: %w", err), http.StatusBadRequest)
+		return
+	}
+
+	for _, middleware := range siw.HandlerMiddlewares {
+		middleware(c)
+		if c.IsAborted() {
+			return
+		}
+	}
+
+	siw.Handler.StartLinkage(c, linkage)
 }
 
 // SetLinkageSpec operation middleware
@@ -6910,6 +6944,7 @@ func RegisterHandlersWithOptions(router gin.IRouter, si ServerInterface, options
 	router.POST(options.BaseURL+"/books/:book/crosswalks/:name/withdraw", wrapper.WithdrawApart)
 	router.POST(options.BaseURL+"/books/:book/linkages", wrapper.CreateLinkage)
 	router.GET(options.BaseURL+"/linkages/:linkage", wrapper.GetLinkage)
+	router.POST(options.BaseURL+"/linkages/:linkage/runs", wrapper.StartLinkage)
 	router.PUT(options.BaseURL+"/linkages/:linkage/spec", wrapper.SetLinkageSpec)
 	router.GET(options.BaseURL+"/linkages/:linkage/changed", wrapper.GetLinkageChange)
 	router.GET(options.BaseURL+"/linkages/:linkage/pairs", wrapper.GetLinkedPairs)
@@ -8656,6 +8691,45 @@ type PickGoldendefaultApplicationProblemPlusJSONResponse struct {
 }
 
 func (response PickGoldendefaultApplicationProblemPlusJSONResponse) VisitPickGoldenResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response.Body); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/problem+json")
+	w.WriteHeader(response.StatusCode)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
+type StartLinkageRequestObject struct {
+	Linkage LinkageId `json:"linkage"`
+}
+
+type StartLinkageResponseObject interface {
+	VisitStartLinkageResponse(w http.ResponseWriter) error
+}
+
+type StartLinkage202JSONResponse Job
+
+func (response StartLinkage202JSONResponse) VisitStartLinkageResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/json")
+	w.WriteHeader(202)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
+type StartLinkagedefaultApplicationProblemPlusJSONResponse struct {
+	Body       Problem
+	StatusCode int
+}
+
+func (response StartLinkagedefaultApplicationProblemPlusJSONResponse) VisitStartLinkageResponse(w http.ResponseWriter) error {
 
 	var buf bytes.Buffer
 	if err := json.NewEncoder(&buf).Encode(response.Body); err != nil {
@@ -10822,6 +10896,9 @@ type StrictServerInterface interface {
 	// PickGolden Pick a value of a golden record by hand; without what it is picked of, take that back
 	// (POST /linkages/{linkage}/picks)
 	PickGolden(ctx context.Context, request PickGoldenRequestObject) (PickGoldenResponseObject, error)
+	// StartLinkage Link large tables in the background; one that is under way or done is given again
+	// (POST /linkages/{linkage}/runs)
+	StartLinkage(ctx context.Context, request StartLinkageRequestObject) (StartLinkageResponseObject, error)
 	// SetLinkageSpec Change how a linkage is done; what is left out is proposed
 	// (PUT /linkages/{linkage}/spec)
 	SetLinkageSpec(ctx context.Context, request SetLinkageSpecRequestObject) (SetLinkageSpecResponseObject, error)
@@ -12625,6 +12702,32 @@ func (sh *strictHandler) PickGolden(ctx *gin.Context, linkage LinkageId) {
 		sh.options.HandlerErrorFunc(ctx, err)
 	} else if validResponse, ok := response.(PickGoldenResponseObject); ok {
 		if err := validResponse.VisitPickGoldenResponse(ctx.Writer); err != nil {
+			sh.options.ResponseErrorHandlerFunc(ctx, err)
+		}
+	} else if response != nil {
+		sh.options.ResponseErrorHandlerFunc(ctx, fmt.Errorf("unexpected response type: %T", response))
+	}
+}
+
+// StartLinkage operation middleware
+func (sh *strictHandler) StartLinkage(ctx *gin.Context, linkage LinkageId) {
+	var request StartLinkageRequestObject
+
+	request.Linkage = linkage
+
+	handler := func(ctx *gin.Context, request interface{}) (interface{}, error) {
+		return sh.ssi.StartLinkage(ctx, request.(StartLinkageRequestObject))
+	}
+	for _, middleware := range sh.middlewares {
+		handler = middleware(handler, "StartLinkage")
+	}
+
+	response, err := handler(ctx, request)
+
+	if err != nil {
+		sh.options.HandlerErrorFunc(ctx, err)
+	} else if validResponse, ok := response.(StartLinkageResponseObject); ok {
+		if err := validResponse.VisitStartLinkageResponse(ctx.Writer); err != nil {
 			sh.options.ResponseErrorHandlerFunc(ctx, err)
 		}
 	} else if response != nil {

@@ -5,6 +5,7 @@
 package jobs
 
 import (
+	"cmp"
 	"context"
 	"encoding/json"
 	"errors"
@@ -18,6 +19,7 @@ import (
 	"github.com/riverqueue/river/rivermigrate"
 	"github.com/riverqueue/river/rivertype"
 
+	"grandledger/core/linkage"
 	"grandledger/core/problem"
 	"grandledger/store"
 )
@@ -48,20 +50,31 @@ type Job struct {
 	Problem     *problem.Problem
 }
 
-// worker is the name under which this process works on jobs; one process has a data
+// worker is the name under which the process that serves works on jobs; one process has a data
 // directory, so what was running under it when it starts was interrupted.
 const worker = "grandledger"
+
+// Options say what a queue works on.
+type Options struct {
+	// Helper is the name of a process that works on the shards of linkages alone, beside the one that serves; empty for that one.
+	Helper string
+	// ShardRecords is how many records a shard of a linkage has; 0 for what is usual.
+	ShardRecords int
+}
 
 // Queue runs jobs and answers for them.
 type Queue struct {
 	store  *store.Store
 	client *river.Client[pgx.Tx]
 
-	allowed allowed
+	name         string
+	shardRecords int
+	planned      planned
+	allowed      allowed
 }
 
 // Open brings the queue's schema up to date and makes ready to work.
-func Open(ctx context.Context, s *store.Store) (*Queue, error) {
+func Open(ctx context.Context, s *store.Store, o Options) (*Queue, error) {
 	driver := riverpgxv5.New(s.Pool)
 	m, err := rivermigrate.New(driver, nil)
 	if err != nil {
@@ -70,14 +83,20 @@ func Open(ctx context.Context, s *store.Store) (*Queue, error) {
 	if _, err := m.Migrate(ctx, rivermigrate.DirectionUp, nil); err != nil {
 		return nil, fmt.Errorf("bringing the queue's schema up to date: %w", err)
 	}
-	q := &Queue{store: s}
+	q := &Queue{store: s, name: cmp.Or(o.Helper, worker), shardRecords: cmp.Or(o.ShardRecords, linkage.ShardRecords)}
+	queues := map[string]river.QueueConfig{shardQueue: {MaxWorkers: 1}}
+	if o.Helper == "" {
+		queues[river.QueueDefault] = river.QueueConfig{MaxWorkers: 2}
+	}
 	workers := river.NewWorkers()
 	river.AddWorker(workers, &bringIn{q: q})
 	river.AddWorker(workers, &draw{q: q})
 	river.AddWorker(workers, &refresh{q: q})
+	river.AddWorker(workers, &link{q: q})
+	river.AddWorker(workers, &shard{q: q})
 	q.client, err = river.NewClient(driver, &river.Config{
-		ID:                worker,
-		Queues:            map[string]river.QueueConfig{river.QueueDefault: {MaxWorkers: 2}},
+		ID:                q.name,
+		Queues:            queues,
 		Workers:           workers,
 		FetchPollInterval: 200 * time.Millisecond,
 		JobTimeout:        -1, // a job is as long as its file; it can be cancelled
@@ -90,7 +109,7 @@ func Open(ctx context.Context, s *store.Store) (*Queue, error) {
 // Start begins to work; jobs that were interrupted by a crash are taken up again.
 func (q *Queue) Start(ctx context.Context) error {
 	_, err := q.store.Pool.Exec(ctx, `update river_job set state = 'available', scheduled_at = now()
-		where state = 'running' and attempted_by[array_upper(attempted_by, 1)] = $1`, worker)
+		where state = 'running' and attempted_by[array_upper(attempted_by, 1)] = $1`, q.name)
 	if err != nil {
 		return err
 	}

@@ -44,7 +44,7 @@ func open(t *testing.T) *bench {
 
 func queue(t *testing.T, s *store.Store) *jobs.Queue {
 	t.Helper()
-	q, err := jobs.Open(context.Background(), s)
+	q, err := jobs.Open(context.Background(), s, jobs.Options{})
 	if err != nil {
 		t.Fatal(err)
 	}

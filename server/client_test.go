@@ -27,6 +27,7 @@ type client struct {
 	uploads string
 	files   string // from which files may be brought in by path
 	keys    int
+	srv     *server.Server
 }
 
 func serve(t testing.TB) *client {
@@ -41,6 +42,7 @@ func serve(t testing.TB) *client {
 	if err != nil {
 		t.Fatal(err)
 	}
+	c.srv = srv
 	ended := make(chan error, 1)
 	go func() { ended <- srv.Run(ctx) }()
 	h := httptest.NewServer(srv.Handler())

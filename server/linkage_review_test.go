@@ -282,3 +282,57 @@ func TestLinkageReviewedToTheEnd(t *testing.T) {
 		t.Errorf("%d %s", status, raw)
 	}
 }
+
+// Tables that are too large to link while a page waits are linked in the background; then all is as if they had been linked at once, decisions and all.
+func TestLargeLinkage(t *testing.T) {
+	c := serve(t)
+	tab := c.bringIn("skippers", skippers(200))
+	var made struct{ Id int64 }
+	c.call("POST", "/books/1/linkages", answer{"name": "Skippers", "tables": []int64{tab}}, &made)
+	path := fmt.Sprintf("/linkages/%d", made.Id)
+	type view struct {
+		linkageView
+		Waits bool
+		Job   int64
+	}
+	var at, waits, after view
+	var links, now pairsView
+	c.call("GET", path, nil, &at)
+	c.call("GET", path+"/pairs?which=links&count=200", nil, &links)
+	c.srv.LinkAtOnce(100)
+	if status := c.call("POST", "/books/1/linkages", answer{"name": "Again", "tables": []int64{tab}}, &made); status != 201 {
+		t.Fatal(status)
+	}
+	path = fmt.Sprintf("/linkages/%d", made.Id)
+	var raw string
+	if status := c.call("GET", path, nil, &waits); status != 200 || !waits.Waits || waits.Records != 300 {
+		t.Fatalf("%d %+v", status, waits)
+	}
+	if status := c.call("GET", path+"/pairs", nil, &raw); status != 422 || !strings.Contains(raw, "linked in the background") {
+		t.Errorf("%d %s", status, raw)
+	}
+	var job struct {
+		Id    int64
+		State string
+	}
+	if status := c.call("POST", path+"/runs", answer{}, &job); status != 202 {
+		t.Fatal(status)
+	}
+	c.finished(job.Id)
+	if status := c.call("GET", path, nil, &after); status != 200 || after.Waits || after.Links != at.Links || after.Clusters != at.Clusters || after.Compared != at.Compared {
+		t.Fatalf("%d %+v, at once %+v", status, after, at)
+	}
+	c.call("GET", path+"/pairs?which=links&count=200", nil, &now)
+	for i, p := range now.Pairs {
+		if q := links.Pairs[i]; p.Left.Row != q.Left.Row || p.Right.Row != q.Right.Row || p.Weight != q.Weight {
+			t.Fatalf("pair %d is %+v, at once %+v", i, p, q)
+		}
+	}
+	p := now.Pairs[0]
+	if status := c.call("POST", path+"/decisions", answer{"pairs": []answer{{"a": p.Left.Key, "b": p.Right.Key, "same": false}}}, &raw); status != 204 {
+		t.Fatal(raw)
+	}
+	if c.call("GET", path, nil, &after); after.Links != at.Links-1 {
+		t.Errorf("%d links after one was kept apart, %d before", after.Links, at.Links)
+	}
+}

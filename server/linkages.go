@@ -4,6 +4,7 @@ import (
 	"cmp"
 	"context"
 	"crypto/sha256"
+	"errors"
 	"fmt"
 	"math"
 	"slices"
@@ -15,6 +16,7 @@ import (
 	"grandledger/core/survivorship"
 	"grandledger/core/table"
 	"grandledger/core/text"
+	"grandledger/jobs"
 	"grandledger/store"
 )
 
@@ -133,34 +135,11 @@ func (s *Server) linkedAs(ctx context.Context, of store.Linkage, specs []linkage
 		what += fmt.Sprint(" ", t.Head)
 		out.tables = append(out.tables, t)
 	}
-	if rows := out.records(); rows > maxLinkedRows {
-		return nil, problem.New("Link them with 'grandledger link', which has no such bound", "the tables have %s rows, more than the %s that are linked while a page waits",
-			text.Grouped(rows), text.Grouped(maxLinkedRows))
-	}
 	said := spec
 	said.Survivorship = nil // changes no pair
 	what += fmt.Sprintf(" %x", sha256.Sum256(fmt.Appendf(nil, "%v %v %v", said, spec.Decisions, spec.Crosswalks)))
 	got, err := view(s, out.tables[0].Head, what, func() (*linked, error) {
-		for _, t := range out.tables {
-			l, err := s.store.Load(ctx, t.Head)
-			if err != nil {
-				return nil, err
-			}
-			out.loaded = append(out.loaded, l)
-		}
-		if len(spec.Attributes) == 0 {
-			if spec.Attributes, err = linkage.Propose(out.data()); err != nil {
-				return nil, err
-			}
-			for i, a := range spec.Attributes {
-				for _, names := range a.Columns {
-					if _, ok := spec.Crosswalks[names[0]]; ok && len(names) == 1 && a.Crosswalk == "" {
-						spec.Attributes[i].Crosswalk = names[0]
-					}
-				}
-			}
-		}
-		r, err := linkage.Link(ctx, out.data(), spec)
+		r, err := s.worked(ctx, out, spec)
 		if err != nil {
 			return nil, err
 		}
@@ -180,6 +159,107 @@ func (s *Server) linkedAs(ctx context.Context, of store.Linkage, specs []linkage
 		return got, nil
 	}
 	return shown, nil
+}
+
+// worked links the tables at once, or of large ones finishes what was compared in the background.
+func (s *Server) worked(ctx context.Context, out *linked, spec linkage.Spec) (*linkage.Result, error) {
+	if out.records() <= s.linkedAtOnce {
+		if err := s.proposed(ctx, out, &spec); err != nil {
+			return nil, err
+		}
+		return linkage.Link(ctx, out.data(), spec)
+	}
+	run, whole, err := s.store.RunOf(ctx, out.of.ID, out.runKey(spec))
+	if errors.Is(err, store.ErrNotFound) || err == nil && !whole {
+		return nil, notLinked(out.records())
+	} else if err != nil {
+		return nil, err
+	}
+	plan, loaded, err := s.queue.Plan(ctx, run.ID)
+	if err != nil {
+		return nil, err
+	}
+	parts, err := s.store.Parts(ctx, run.ID)
+	if err != nil {
+		return nil, err
+	}
+	out.loaded = loaded
+	return plan.WithCuts(spec.Link, spec.Possible).Finish(ctx, parts, spec.Decisions)
+}
+
+// proposed loads the tables and proposes what is compared where nobody said it.
+func (s *Server) proposed(ctx context.Context, out *linked, spec *linkage.Spec) error {
+	for _, t := range out.tables {
+		l, err := s.store.Load(ctx, t.Head)
+		if err != nil {
+			return err
+		}
+		out.loaded = append(out.loaded, l)
+	}
+	if len(spec.Attributes) > 0 {
+		return nil
+	}
+	var err error
+	if spec.Attributes, err = linkage.Propose(out.data()); err != nil {
+		return err
+	}
+	for i, a := range spec.Attributes {
+		for _, names := range a.Columns {
+			if _, ok := spec.Crosswalks[names[0]]; ok && len(names) == 1 && a.Crosswalk == "" {
+				spec.Attributes[i].Crosswalk = names[0]
+			}
+		}
+	}
+	return nil
+}
+
+// runKey says of which revisions and in which way a run compares; the cuts and what is decided come after.
+func (l *linked) runKey(spec linkage.Spec) string {
+	spec.Link, spec.Possible, spec.Survivorship, spec.Decisions = 0, 0, nil, nil
+	var heads []int64
+	for _, t := range l.tables {
+		heads = append(heads, t.Head)
+	}
+	return fmt.Sprintf("%x", sha256.Sum256(fmt.Appendf(nil, "%v %v", heads, spec)))
+}
+
+func notLinked(records int) error {
+	return problem.New("Start it on its page", "the tables have %s records, which are linked in the background, and that was not done yet for what they hold now", text.Grouped(records))
+}
+
+// StartLinkage links large tables in the background.
+func (s *Server) StartLinkage(ctx context.Context, r api.StartLinkageRequestObject) (api.StartLinkageResponseObject, error) {
+	of, err := s.store.Linkage(ctx, r.Linkage)
+	if err != nil {
+		return nil, err
+	}
+	specs, err := s.store.LinkageSpecs(ctx, r.Linkage)
+	if err != nil {
+		return nil, err
+	}
+	spec, _, err := s.specOf(ctx, of, specs)
+	if err != nil {
+		return nil, err
+	}
+	out := &linked{of: of}
+	var heads []int64
+	for _, id := range of.Tables {
+		t, err := s.store.Table(ctx, id)
+		if err != nil {
+			return nil, err
+		}
+		out.tables, heads = append(out.tables, t), append(heads, t.Head)
+	}
+	key := out.runKey(spec)
+	if err := s.proposed(ctx, out, &spec); err != nil {
+		return nil, err
+	}
+	spec.Decisions = nil
+	job, err := s.queue.Link(ctx, of.BookID, of.Name, store.LinkageRun{Linkage: of.ID, Spec: spec, Revisions: heads}, key, out.records())
+	if err != nil {
+		return nil, err
+	}
+	return api.StartLinkage202JSONResponse(jobOf(job)), nil
 }
 
 func sameRules(a, b map[string]survivorship.Rule) bool { return fmt.Sprint(a) == fmt.Sprint(b) }
@@ -224,6 +304,9 @@ func (s *Server) SetLinkageSpec(ctx context.Context, r api.SetLinkageSpecRequest
 // GetLinkage says how a linkage stands.
 func (s *Server) GetLinkage(ctx context.Context, r api.GetLinkageRequestObject) (api.GetLinkageResponseObject, error) {
 	l, err := s.linked(ctx, r.Linkage)
+	if waits, asked := s.waiting(ctx, r.Linkage, err); asked == nil && waits != nil {
+		return waits, nil
+	}
 	if err != nil {
 		return nil, err
 	}
@@ -322,6 +405,35 @@ func (s *Server) GetLinkage(ctx context.Context, r api.GetLinkageRequestObject) 
 			shown.Levels = append(shown.Levels, api.LinkedLevel{Words: a.LevelWords(level), M: w.M[level], U: w.U[level], Bits: math.Log2(w.M[level] / w.U[level])})
 		}
 		out.Attributes = append(out.Attributes, shown)
+	}
+	return out, nil
+}
+
+// waiting says of a linkage that was not worked out yet how large it is, and which job is at it; nil where it was, or cannot be.
+func (s *Server) waiting(ctx context.Context, id int64, err error) (api.GetLinkageResponseObject, error) {
+	of, err2 := s.store.Linkage(ctx, id)
+	if err == nil || err2 != nil {
+		return nil, err2
+	}
+	out := api.GetLinkage200JSONResponse{Id: of.ID, Name: of.Name, Tables: []api.LinkedTable{}, Rules: []api.BlockingRule{}, Attributes: []api.LinkedAttribute{}, Notes: []string{}, Bins: []api.WeightBin{},
+		Strata: []api.SpotStratum{}, Kinds: []string{}, Crosswalks: []string{}, Conflicts: map[string]int{}}
+	for _, tableID := range of.Tables {
+		t, err := s.store.Table(ctx, tableID)
+		if err != nil {
+			return nil, err
+		}
+		out.Records += t.Rows
+		out.Tables = append(out.Tables, api.LinkedTable{Id: t.ID, Name: t.Name, Rows: t.Rows})
+	}
+	if out.Records <= s.linkedAtOnce {
+		return nil, nil
+	}
+	out.Waits = true
+	if job, err := s.queue.Linking(ctx, id); err == nil {
+		out.Job = job.ID
+		if job.State == jobs.Failed && job.Problem != nil {
+			return nil, nil
+		}
 	}
 	return out, nil
 }

@@ -34,6 +34,8 @@ type Server struct {
 	uploads string
 	events  *hub
 	views   *lru.Cache[viewKey, any]
+
+	linkedAtOnce int // records that are linked while a page waits
 }
 
 // New makes a server that keeps received files in the directory uploads and reads files by
@@ -43,8 +45,8 @@ func New(ctx context.Context, s *store.Store, uploads string, from []string) (*S
 	if err != nil {
 		return nil, err
 	}
-	srv := &Server{store: s, uploads: uploads, events: newHub(s), views: views}
-	if srv.queue, err = jobs.Open(ctx, s); err != nil {
+	srv := &Server{store: s, uploads: uploads, events: newHub(s), views: views, linkedAtOnce: maxLinkedRows}
+	if srv.queue, err = jobs.Open(ctx, s, jobs.Options{}); err != nil {
 		return nil, err
 	}
 	return srv, srv.queue.Allow(from)

@@ -25,8 +25,8 @@ type Plan struct {
 	near    func() []int32
 }
 
-// shardRecords is how many records a shard has, about.
-const shardRecords = 125_000
+// ShardRecords is how many records a shard has, about: so many that what its pairs take in memory is small beside the records.
+const ShardRecords = 250_000
 
 // Link finds the pairs of records that are one thing. Refusals are *problem.Problem.
 //
@@ -37,9 +37,9 @@ func Link(ctx context.Context, tables []*table.Table, spec Spec) (*Result, error
 	if err != nil {
 		return nil, err
 	}
-	parts := make([]*Compared, p.Shards())
+	parts := make([]*Compared, 1+p.records.len()/ShardRecords)
 	for i := range parts {
-		if parts[i], err = p.Compare(ctx, i); err != nil {
+		if parts[i], err = p.Compare(ctx, i, len(parts)); err != nil {
 			return nil, err
 		}
 	}
@@ -93,14 +93,15 @@ func Prepare(ctx context.Context, tables []*table.Table, spec Spec) (*Plan, erro
 	return p, ctx.Err()
 }
 
+// WithCuts is the plan with other cuts. All else is shared.
+func (p *Plan) WithCuts(link, possible float64) *Plan {
+	out := *p
+	out.base.Spec.Link, out.base.Spec.Possible = cmp.Or(link, linkFrom), cmp.Or(possible, possibleFrom)
+	return &out
+}
+
 // Spec is how the linkage is done, with all that was left open decided.
 func (p *Plan) Spec() Spec { return p.base.Spec }
-
-// Shards is into how many the comparing falls.
-func (p *Plan) Shards() int { return ShardsOf(p.records.len()) }
-
-// ShardsOf is into how many shards the comparing of so many records falls.
-func ShardsOf(records int) int { return 1 + records/shardRecords }
 
 // Compared are the pairs of a shard with their patterns.
 type Compared struct {
@@ -115,9 +116,9 @@ type counted struct{ pairs, largest, narrowed int }
 // Len is how many pairs were compared.
 func (c *Compared) Len() int { return len(c.pairs) }
 
-// Compare compares the pairs whose lower record is in a shard.
-func (p *Plan) Compare(ctx context.Context, shard int) (*Compared, error) {
-	n, of := p.records.len(), p.Shards()
+// Compare compares the pairs whose lower record is in one shard of some.
+func (p *Plan) Compare(ctx context.Context, shard, of int) (*Compared, error) {
+	n := p.records.len()
 	return p.compare(ctx, uint32(shard*n/of), uint32((shard+1)*n/of))
 }
 

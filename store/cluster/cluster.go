@@ -61,14 +61,33 @@ func Start(ctx context.Context, dir string) (*Cluster, error) {
 				return nil, err
 			}
 		}
-		u := url.URL{Scheme: "postgres", User: url.UserPassword("grandledger", password), Host: fmt.Sprintf("127.0.0.1:%d", port),
-			Path: "/postgres", RawQuery: "sslmode=disable&pool_max_conns=20"}
-		c.URL = u.String()
+		c.URL = c.address(port, password)
 		// A server that was found running may have been killed a moment ago.
 		if err := c.wait(ctx); !errors.Is(err, errGone) {
 			return c, err
 		}
 	}
+}
+
+// Running gives the address of a server that runs below dir, for other processes of this host.
+func Running(dir string) (address string, ok bool) {
+	dir, err := filepath.Abs(dir)
+	if err != nil {
+		return "", false
+	}
+	c := &Cluster{dir: filepath.Join(dir, "postgres")}
+	port, running := c.running()
+	password, err := os.ReadFile(c.dir + ".password")
+	if !running || err != nil {
+		return "", false
+	}
+	return c.address(port, string(password)), true
+}
+
+func (c *Cluster) address(port int, password string) string {
+	u := url.URL{Scheme: "postgres", User: url.UserPassword("grandledger", password), Host: fmt.Sprintf("127.0.0.1:%d", port),
+		Path: "/postgres", RawQuery: "sslmode=disable&pool_max_conns=20"}
+	return u.String()
 }
 
 // errGone says that the server ended while it was waited for.

@@ -8,7 +8,18 @@ export function useLinkage(linkage: number) {
   return useQuery({
     queryKey: ["linkage", linkage],
     retry: false,
+    // What is linked in the background is asked for until it is there.
+    refetchInterval: (q) => (q.state.data?.waits && q.state.data.job ? 1500 : false),
     queryFn: () => ask(api.GET("/linkages/{linkage}", { params: at(linkage) })),
+  });
+}
+
+/** Links large tables in the background. */
+export function useStartLinkage(linkage: number) {
+  const client = useQueryClient();
+  return useMutation({
+    mutationFn: () => ask(api.POST("/linkages/{linkage}/runs", { params: at(linkage) })),
+    onSuccess: () => client.invalidateQueries({ queryKey: ["linkage", linkage] }),
   });
 }
 

@@ -1314,6 +1314,25 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/linkages/{linkage}/runs": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                linkage: components["parameters"]["linkageId"];
+            };
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Link large tables in the background; one that is under way or done is given again */
+        post: operations["startLinkage"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/linkages/{linkage}/spec": {
         parameters: {
             query?: never;
@@ -3088,6 +3107,13 @@ export interface components {
             rules: components["schemas"]["BlockingRule"][];
             attributes: components["schemas"]["LinkedAttribute"][];
             notes: string[];
+            /** @description the tables are too large to link while a page waits */
+            waits?: boolean;
+            /**
+             * Format: int64
+             * @description the one that is at it
+             */
+            job?: number;
             undecided: number;
             disagreements: number;
             bins: components["schemas"]["WeightBin"][];
@@ -5477,6 +5503,29 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["Linkage"];
+                };
+            };
+            default: components["responses"]["Problem"];
+        };
+    };
+    startLinkage: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                linkage: components["parameters"]["linkageId"];
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Queued */
+            202: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Job"];
                 };
             };
             default: components["responses"]["Problem"];

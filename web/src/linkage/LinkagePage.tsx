@@ -25,6 +25,7 @@ import { RightPage } from "./RightPage";
 import { Setup } from "./Setup";
 import { SpotCheck } from "./SpotCheck";
 import { useReviewer } from "./useReviewer";
+import { Waiting } from "./Waiting";
 import { Blocking, Weighing } from "./Weighing";
 
 const shown = 50;
@@ -49,7 +50,13 @@ function Reviewed({ id }: { id: number }) {
   const [reviewer, setReviewer] = useReviewer();
   const which = listed.includes(view) ? (view as Which) : undefined;
   const about = useLinkage(id);
-  const pairs = useLinkedPairs(id, which, from, view === "spot" ? 200 : shown, reviewer);
+  const pairs = useLinkedPairs(
+    id,
+    about.data && !about.data.waits ? which : undefined,
+    from,
+    view === "spot" ? 200 : shown,
+    reviewer,
+  );
   const clusters = useClusters(id, from, shown, view === "clusters");
   const disagreements = useDisagreements(id, (about.data?.disagreements ?? 0) > 0);
   const decide = useDecidePairs(id);
@@ -92,6 +99,7 @@ function Reviewed({ id }: { id: number }) {
     setFrom(to);
     choose(0);
   };
+  if (data?.waits) return <Waiting linkage={data} id={id} />;
   return (
     <Spread
       widths="5fr 6fr"
