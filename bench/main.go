@@ -58,9 +58,15 @@ func main() {
 	stored := flag.Bool("stored", false, "also time the application on PostgreSQL")
 	notes := flag.Int("notes", 0, "measure on so many landing notes as JSON Lines and CSV instead; 6000000 is what docs/performance.md has")
 	oneNotes := flag.String("one-notes", "", "which part of the notes to measure once (used by bench itself)")
+	people := flag.Int("people", 0, "link so many records of people instead")
+	onePeople := flag.String("one-people", "", "measure our linkage once on this file (used by bench itself)")
 	flag.Parse()
 	err := error(nil)
-	if *oneNotes != "" {
+	if *onePeople != "" {
+		err = oursPeople(*onePeople)
+	} else if *people > 0 {
+		err = runPeople(*people, *rounds)
+	} else if *oneNotes != "" {
 		err = oursNotes(*oneNotes, *one)
 	} else if *notes > 0 {
 		err = runNotes(*notes, *rounds)

@@ -52,11 +52,6 @@ func (s *Server) draftGolden(ctx context.Context, l *linked) (*linkage.Golden, e
 	})
 }
 
-// goldenOf gives the identifiers that the records stand under since golden records were drawn last.
-func (s *Server) goldenOf(ctx context.Context, l *linked) (map[string]int64, int64, error) {
-	return s.store.Golden(ctx, l.of.ID)
-}
-
 // GetGoldenConflicts lists the golden records whose sources do not agree on an attribute, those that ask first.
 func (s *Server) GetGoldenConflicts(ctx context.Context, r api.GetGoldenConflictsRequestObject) (api.GetGoldenConflictsResponseObject, error) {
 	l, err := s.linked(ctx, r.Linkage)

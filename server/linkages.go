@@ -331,7 +331,7 @@ func (s *Server) GetLinkage(ctx context.Context, r api.GetLinkageRequestObject) 
 	if err != nil {
 		return nil, err
 	}
-	standing, _, err := s.store.Golden(ctx, r.Linkage)
+	identified, err := s.store.Identified(ctx, r.Linkage)
 	if err != nil {
 		return nil, err
 	}
@@ -341,7 +341,7 @@ func (s *Server) GetLinkage(ctx context.Context, r api.GetLinkageRequestObject) 
 	}
 	out := api.GetLinkage200JSONResponse{Id: l.of.ID, Name: l.of.Name, Tables: []api.LinkedTable{}, Compared: res.Compared, Possible: res.Possible, Clusters: len(res.Clusters),
 		Rules: []api.BlockingRule{}, Attributes: []api.LinkedAttribute{}, Notes: append([]string{}, res.Notes...), Bins: []api.WeightBin{}, Strata: []api.SpotStratum{}, Missed: res.Missed, Prior: res.Prior,
-		Spec: res.Spec, Changed: len(specs) > 0, Kinds: []string{}, Crosswalks: []string{}, Disagreements: len(disagreements), Conflicts: golden.Differ, Asks: golden.Asks, Identified: len(standing), Records: l.records()}
+		Spec: res.Spec, Changed: len(specs) > 0, Kinds: []string{}, Crosswalks: []string{}, Disagreements: len(disagreements), Conflicts: golden.Differ, Asks: golden.Asks, Identified: identified, Records: l.records()}
 	for _, t := range l.tables {
 		out.Tables = append(out.Tables, api.LinkedTable{Id: t.ID, Name: t.Name, Rows: t.Rows})
 	}

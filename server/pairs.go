@@ -272,12 +272,16 @@ func (s *Server) MatchRecord(ctx context.Context, r api.MatchRecordRequestObject
 	if err != nil {
 		return nil, err
 	}
-	standing, _, err := s.goldenOf(ctx, l)
+	l.matched.Do(func() { l.matcher = l.result.Matcher() })
+	found, err := l.matcher.Match(r.Body.Record, min(max(r.Body.Count, 1), 100))
 	if err != nil {
 		return nil, err
 	}
-	l.matched.Do(func() { l.matcher = l.result.Matcher() })
-	found, err := l.matcher.Match(r.Body.Record, min(max(r.Body.Count, 1), 100))
+	var keys []string
+	for _, m := range found {
+		keys = append(keys, l.key(m.Table, m.Row.Row))
+	}
+	standing, err := s.store.GoldenOf(ctx, r.Linkage, keys)
 	if err != nil {
 		return nil, err
 	}

@@ -22,6 +22,22 @@ func (s *Store) Golden(ctx context.Context, id int64) (standing map[string]int64
 	return standing, next, err
 }
 
+// Identified is how many records stand under a lasting identifier.
+func (s *Store) Identified(ctx context.Context, id int64) (n int, err error) {
+	err = s.Pool.QueryRow(ctx, `select count(*) from linkage_golden where linkage_id = $1`, id).Scan(&n)
+	return n, err
+}
+
+// GoldenOf gives the identifiers that some records stand under, by their keys.
+func (s *Store) GoldenOf(ctx context.Context, id int64, keys []string) (map[string]int64, error) {
+	out := map[string]int64{}
+	rows, _ := s.Pool.Query(ctx, `select record_key, golden from linkage_golden where linkage_id = $1 and record_key = any($2)`, id, keys)
+	var key string
+	var golden int64
+	_, err := pgx.ForEachRow(rows, []any{&key, &golden}, func() error { out[key] = golden; return nil })
+	return out, err
+}
+
 // KeepGolden writes down the identifiers that records stand under now, and what became of others, within a transaction. Records that are no longer there keep
 // the one they had, so that they come back under it.
 func (s *Store) KeepGolden(ctx context.Context, tx pgx.Tx, id int64, keys []string, ids []int64, moved []linkage.Moved, next int64) error {
