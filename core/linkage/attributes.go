@@ -259,3 +259,44 @@ func check(tables []*table.Table, attributes []Attribute) error {
 	}
 	return nil
 }
+
+// KindOf proposes the kind under which columns are compared, one of each table. Cost: O(distinct).
+func KindOf(names [][]string, tables ...*table.Table) Kind {
+	var columns []*column
+	for i, t := range tables {
+		c, _, err := t.Column(names[i][0])
+		if err != nil {
+			return Text
+		}
+		columns = append(columns, looked(t, c))
+	}
+	columns = slices.DeleteFunc(columns, func(c *column) bool { return c.filled == 0 })
+	if len(columns) == 0 {
+		return Text
+	}
+	return kindOf(columns)
+}
+
+// Alike finds the column of another table that holds what a column does, by its name, its values and their words; "" where none does. Cost: O(distinct) for each column.
+func Alike(t *table.Table, name string, other *table.Table, but string) string {
+	c, _, err := t.Column(name)
+	if err != nil {
+		return ""
+	}
+	one := looked(t, c)
+	best, score := "", 0.0
+	for _, o := range other.Columns() {
+		if o.Name == but {
+			continue
+		}
+		two := looked(other, o)
+		s := affinity(one, two)
+		if s == 0 && (two.kind.class() == texts || two.kind.class() == words) && slices.Contains(two.name, "name") {
+			s = 0.01
+		}
+		if s > score {
+			best, score = o.Name, s
+		}
+	}
+	return best
+}

@@ -37,7 +37,7 @@ func TestLevels(t *testing.T) {
 		} else if c.kind == Date {
 			rows = coretest.Build([]string{"v"}, []string{c.a}, []string{c.b}, []string{"2031-01-21"}, []string{"2030-12-31"})
 		}
-		r := newRecords([]*table.Table{rows}, []Attribute{{Name: "v", Kind: c.kind, Columns: [][]string{{"v"}}}}, nil)
+		r := newRecords([]*table.Table{rows}, []Attribute{{Name: "v", Kind: c.kind, Columns: [][]string{{"v"}}}}, nil, false, false)
 		a := r.attributes[0]
 		for range 2 { // the second time from what is remembered
 			cmp := a.comparer()
@@ -97,7 +97,7 @@ func TestNamesThatChangedPlaces(t *testing.T) {
 		{[2]string{"Ada", "Lovelock"}, [2]string{"Lovelock", "Ada"}, swapped, told}, {[2]string{"Ada", "Lovelock"}, [2]string{"Loveloc", "Ada"}, swapped, told},
 		{[2]string{"Ada", "Lovelock"}, [2]string{"Lovelock", "Berta"}, 0, 0}, {[2]string{"Ada", "Lovelock"}, [2]string{"Ada", "Lovelock"}, 3, 3}, {[2]string{"Ada", "Lovelock"}, [2]string{"", "Ada"}, missing, 0},
 	} {
-		r := newRecords([]*table.Table{coretest.Build([]string{"given", "family"}, c.a[:], c.b[:])}, []Attribute{{Name: "given", Kind: Given, Columns: [][]string{{"given"}}}, {Name: "family", Kind: Family, Columns: [][]string{{"family"}}}}, nil)
+		r := newRecords([]*table.Table{coretest.Build([]string{"given", "family"}, c.a[:], c.b[:])}, []Attribute{{Name: "given", Kind: Given, Columns: [][]string{{"given"}}}, {Name: "family", Kind: Family, Columns: [][]string{{"family"}}}}, nil, false, false)
 		pattern, _ := r.compare(r.comparers(), 0, 1, []float64{0.1, 0.1})
 		if got := [2]uint8{uint8(pattern & 15), uint8(pattern >> 4 & 15)}; got != [2]uint8{c.given, c.family} {
 			t.Errorf("%v and %v: %v", c.a, c.b, got)

@@ -37,6 +37,9 @@ func (r *records) learn(w []Weights, pairs []compared, patterns []uint64, across
 		}
 	}
 	for round := range 25 {
+		if r.many {
+			expected = max(expected, listedLeast*float64(r.starts[1]))
+		}
 		prior = math.Log2(max(expected, 0.5) / possible)
 		weights := make([]float64, len(patterns))
 		for i, p := range patterns {
@@ -66,7 +69,7 @@ func (r *records) learn(w []Weights, pairs []compared, patterns []uint64, across
 			return prior, append(notes, "too few pairs look alike to learn from; the weights are those it started from")
 		}
 		for i := range w {
-			if w[i].set {
+			if w[i].set || len(w) == 1 && r.many { // by one attribute alone nothing tells what links are like
 				continue
 			}
 			counts, sum := make([]float64, len(w[i].M)), 0.0
@@ -179,6 +182,10 @@ const leastUnlike = 30
 // without takes the share of pairs that are one thing out of u as it was drawn.
 func (w *Weights) without(share float64) {
 	for l, drawn := range w.drawn {
+		if w.clean && l == w.same {
+			w.U[l] = drawn
+			continue
+		}
 		w.U[l] = max(drawn-share*w.M[l], drawn*0.05, 0.5/drawnPairs)
 	}
 	if w.nested { // each level lies within the one before, and chance finds fewer there
@@ -233,6 +240,9 @@ func power(bits float64) float64 {
 
 // saidCounts is how many likely pairs one counts for that somebody says is one thing.
 const saidCounts = 10
+
+// listedLeast is the share of what is asked of a register that is taken to be listed there, at least.
+const listedLeast = 0.2
 
 // nearBits is how far a pair may fall behind the best of its records and count in full.
 const nearBits = 3
@@ -296,6 +306,10 @@ func (r *records) probabilities(pairs []compared, weights []float64, prior float
 		}
 		for i := range pairs {
 			a, b := pairs[i].a, pairs[i].b
+			if r.many { // settled at once
+				left[i] = 1 / (1 + max(sums[int(a)*tables+int(of[b])]-all[i], 0))
+				continue
+			}
 			x, y := all[i]*right[i], all[i]*left[i]
 			// Half way only, so that messages around a circle settle.
 			left[i] = math.Sqrt(left[i] / (1 + max(sums[int(a)*tables+int(of[b])]-x, 0)))

@@ -23,6 +23,9 @@ type Spec struct {
 	// Within looks for pairs within each table, Across for pairs of two tables; neither is set: across where there are several.
 	Within bool `json:"within" yaml:"within"`
 	Across bool `json:"across" yaml:"across"`
+	// Many says that several records of the first table may be one thing with one of the second, as those are that are asked of a register; only the pairs of a record of the
+	// first then compete, and no clusters are made.
+	Many bool `json:"-" yaml:"-"`
 	// Link and Possible are the probabilities from which a pair is a link, and is to be reviewed.
 	Link     float64 `json:"link" yaml:"link"`
 	Possible float64 `json:"possible" yaml:"possible"`
@@ -118,6 +121,9 @@ func (r *records) decide(out *Result, pairs []compared, patterns []uint64, acros
 		}
 	}
 	slices.SortFunc(out.Pairs, byRecords)
+	if out.Spec.Many {
+		return
+	}
 	out.Clusters = r.clusters(out.Pairs, by)
 	r.agree(out, across)
 }

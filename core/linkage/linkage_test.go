@@ -213,7 +213,7 @@ func TestCandidatesAgainstEveryPair(t *testing.T) {
 			tables = append(tables, coretest.Build(rows...))
 		}
 		attributes := []Attribute{{Name: "name", Kind: Text, Columns: [][]string{{"name"}, {"name"}}}, {Name: "city", Kind: Word, Columns: [][]string{{"city"}, {"city"}}}, {Name: "code", Kind: Code, Columns: [][]string{{"code"}, {"code"}}}}
-		rec := newRecords(tables, attributes, nil)
+		rec := newRecords(tables, attributes, nil, false, false)
 		across := r.IntN(2) == 0
 		rules := rec.propose(across)
 		if len(rules) == 0 {

@@ -70,7 +70,7 @@ func Prepare(ctx context.Context, tables []*table.Table, spec Spec) (*Plan, erro
 		return nil, problem.New("Give probabilities, that of a link the higher one", "pairs are links from %g and looked at from %g", spec.Link, spec.Possible)
 	}
 	p := &Plan{tables: tables, across: spec.Across && !spec.Within}
-	p.records = newRecords(tables, spec.Attributes, spec.Crosswalks)
+	p.records = newRecords(tables, spec.Attributes, spec.Crosswalks, p.across, spec.Many)
 	p.base = Result{Spec: spec, records: p.records, Possible: p.records.possible(p.across)}
 	if err := ctx.Err(); err != nil {
 		return nil, err

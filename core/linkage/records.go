@@ -18,6 +18,8 @@ type records struct {
 	starts     []int // of each table, and the end
 	attributes []*attribute
 	parts      [][]*part // ways to make keys, by attribute
+	across     bool      // each table lists a thing once
+	many       bool      // records of the first table do not compete for one of the second
 	names      *names    // nil where there are none
 	codes      []uint32  // of each record, those of all attributes side by side
 }
@@ -41,6 +43,9 @@ type attribute struct {
 	rows   []int32 // records with each code
 	filled int
 	words  []word // of text
+	// Of pairs of records of one table, how many there are and how many are equal.
+	pairs, equal float64
+	across, many bool
 	// letters of words and codes, by code, from which most comparisons are settled without a look at the texts.
 	letters []letters
 	packed  []packed // of codes and dates of up to 15 letters, by code
@@ -93,8 +98,8 @@ type word struct {
 	in      int32 // values it stands in
 }
 
-func newRecords(tables []*table.Table, attributes []Attribute, crosswalks map[string]map[string]string) *records {
-	r := &records{starts: []int{0}}
+func newRecords(tables []*table.Table, attributes []Attribute, crosswalks map[string]map[string]string, across, many bool) *records {
+	r := &records{starts: []int{0}, across: across, many: many}
 	for _, t := range tables {
 		r.starts = append(r.starts, r.starts[len(r.starts)-1]+t.Rows())
 	}
@@ -120,7 +125,7 @@ func newRecords(tables []*table.Table, attributes []Attribute, crosswalks map[st
 }
 
 func (r *records) prepare(tables []*table.Table, of Attribute, standard map[string]string) *attribute {
-	a := &attribute{Attribute: of, way: of.Kind.class(), same: of.Kind.same(), codes: make([]uint32, r.len()), values: make([]value, 1), rows: []int32{0}}
+	a := &attribute{Attribute: of, across: r.across, many: r.many, way: of.Kind.class(), same: of.Kind.same(), codes: make([]uint32, r.len()), values: make([]value, 1), rows: []int32{0}}
 	known := table.NewDictBuilder()
 	for i, t := range tables {
 		c, _, _ := t.Column(of.Columns[i][0])
@@ -156,13 +161,26 @@ func (r *records) prepare(tables []*table.Table, of Attribute, standard map[stri
 			}
 			ours[code] = at
 		}
+		here := make([]int32, len(a.values))
+		filled := 0
 		for row := range t.Rows() {
 			code := ours[c.Code(t.BaseRow(row))]
 			a.codes[r.starts[i]+row] = code
 			if code > 0 {
-				a.rows[code]++
-				a.filled++
+				here[code]++
+				filled++
 			}
+		}
+		a.filled += filled
+		if i == 0 && r.many {
+			continue // one thing may be asked for many times
+		}
+		for code, n := range here {
+			a.rows[code] += n
+		}
+		a.pairs += float64(filled) * float64(filled-1)
+		for _, n := range here {
+			a.equal += float64(n) * float64(n-1)
 		}
 	}
 	switch of.Kind.class() {

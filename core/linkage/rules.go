@@ -66,7 +66,7 @@ func (r *records) propose(across bool) []*Rule {
 			if total+c.pairs > float64(budget) {
 				continue
 			}
-			if gain := missed.of(c.rule) / (1 + 8*c.pairs/float64(budget)); gain > most {
+			if gain := missed.of(c.rule) / (1 + 60*c.pairs/float64(budget)); gain > most {
 				best, most = i, gain
 			}
 		}
@@ -195,7 +195,7 @@ func (r *records) costing(across bool, parts []*part) *costing {
 func (c *costing) pairs(rule *Rule, seen *counter) float64 {
 	pairs := c.counted(rule, seen, false)
 	if c.across { // without those within a table
-		pairs -= c.counted(rule, seen, true)
+		pairs = max(pairs-c.counted(rule, seen, true), pairs/4) // of blocks that are narrowed neither is known so well
 	}
 	return pairs
 }

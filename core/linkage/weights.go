@@ -26,6 +26,8 @@ type Weights struct {
 	MUnlike []float64 `json:"mUnlike,omitempty" yaml:"mUnlike,omitempty"`
 	MLike   []float64 `json:"mLike,omitempty" yaml:"mLike,omitempty"`
 
+	same  int       // the level of equal values
+	clean bool      // u of equal values was counted where no two are one thing
 	given int       // its place, -1 for none
 	with  int       // place of With, -1 for none
 	drawn []float64 // u as it was drawn, pairs among them that are one thing
@@ -90,11 +92,19 @@ func (r *records) start(across bool) []Weights {
 				total++
 			}
 		}
-		w := Weights{Attribute: a.Name, M: append([]float64{}, a.Kind.startM()...), U: make([]float64, n), given: -1, with: -1, nested: a.Kind == Coordinates}
+		w := Weights{Attribute: a.Name, M: append([]float64{}, a.Kind.startM()...), U: make([]float64, n), given: -1, with: -1, nested: a.Kind == Coordinates, same: int(a.same)}
 		for l := range seen {
 			w.U[l] = (seen[l] + 0.5) / (total + 0.5*float64(n))
 		}
 		if a.Kind != Coordinates { // how often two are equal need not be drawn
+			if a.across { // each table lists a thing once, so that what is equal in one table is so by chance
+				w.U[a.same] = min(max((a.equal+0.5)/(a.pairs+1), 1e-9), 0.99)
+				w.clean = true
+				normalise(w.U)
+				w.drawn = append([]float64{}, w.U...)
+			}
+		}
+		if a.Kind != Coordinates && !a.across {
 			equal, all := 0.0, float64(a.filled)
 			for code := 1; code < len(a.rows); code++ {
 				equal += float64(a.rows[code]) * (float64(a.rows[code]) - 0.99)
@@ -208,6 +218,14 @@ func (c *comparer) rarity(x, y uint32, level uint8, u float64) float64 {
 	case x == y && c.Kind != Coordinates && c.Kind != Number:
 		// Bayes: of pairs that are two things a share as large as the value is frequent agrees on it.
 		of := float64(c.rows[x]) / float64(c.filled)
+		switch n := float64(c.rows[x]); {
+		case c.many: // how many entries but the one that may be meant are called so is known
+			all := (1 + math.Sqrt(1+4*c.pairs)) / 2
+			of = (max(n-1, 0) + min(max(all*u, 0.02), 0.25)) / all
+			return min(max(math.Log2(u/of), -12), 12)
+		case c.across: // without the two that may be one thing
+			of = (max(n-2, 0) + 0.25) / float64(c.filled)
+		}
 		return min(max(math.Log2(u/of), -6), 6) * rareCounts
 	}
 	return 0
