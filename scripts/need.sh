@@ -82,7 +82,7 @@ build_web() {
   fi
 }
 
-sources="go.mod go.sum api cmd core demo formats jobs procedure server store vocabulary web/embed.go build/web.stamp"
+sources="go.mod go.sum api asking cmd core demo formats jobs procedure server standin store vocabulary web/embed.go build/web.stamp"
 build_binary() {
   # shellcheck disable=SC2086 # a list of paths
   if changed build/binary.stamp $sources || [ ! -x build/grandledger ]; then

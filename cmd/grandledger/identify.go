@@ -1,11 +1,13 @@
 package main
 
 import (
+	"net/url"
 	"slices"
 	"strings"
 
 	"github.com/spf13/cobra"
 
+	"grandledger/asking"
 	"grandledger/core/authority"
 	"grandledger/core/linkage"
 	"grandledger/core/problem"
@@ -18,7 +20,7 @@ func identifyCommand() *cobra.Command {
 	var with, names []string
 	var auto, alone, explain bool
 	c := &cobra.Command{
-		Use:   "identify FILE --column C --authority FILE --out FILE",
+		Use:   "identify FILE --column C --authority FILE|URL --out FILE",
 		Short: "Tie the values of a column to the entries of a register: adds the columns identifier, standard, state and weight",
 		Long: "Tie the values of a column to the entries of a register.\n\nThe columns identifier and standard hold the best candidate of each value; state says whether it is identified (with --auto, where it is sure), " +
 			"undecided, or not listed. Without --with, columns that both sides have testify too; --alone asks by the names alone.",
@@ -27,7 +29,7 @@ func identifyCommand() *cobra.Command {
 	f := c.Flags()
 	f.StringVar(&column, "column", "", "the column of names")
 	f.StringArrayVar(&with, "with", nil, "a column that testifies, and the property of the authority it should agree with: COL=PROPERTY, or LAT,LON=LAT,LON; may be given several times")
-	f.StringVar(&register, "authority", "", "the register: a file")
+	f.StringVar(&register, "authority", "", "the register: a file, or the address of a service that speaks the reconciliation service API")
 	f.StringVar(&id, "id", "", "the register's column of identifiers; found where it is left out")
 	f.StringArrayVar(&names, "name", nil, "a column of names of the register, the standard one first; found where it is left out")
 	f.BoolVar(&auto, "auto", false, "take sure candidates")
@@ -46,14 +48,6 @@ func identifyCommand() *cobra.Command {
 		if err != nil {
 			return err
 		}
-		known, err := read(cmd.Context(), register)
-		if err != nil {
-			return err
-		}
-		r, err := authority.Open(known, id, names)
-		if err != nil {
-			return err
-		}
 		q := authority.Question{Column: column}
 		for _, w := range with {
 			testimony, err := testimonyOf(w)
@@ -62,7 +56,11 @@ func identifyCommand() *cobra.Command {
 			}
 			q.With = append(q.With, testimony)
 		}
-		if len(with) == 0 && !alone {
+		r, only, err := authorityOf(cmd, t, q, register, id, names)
+		if err != nil {
+			return err
+		}
+		if len(with) == 0 && !alone && only == nil {
 			q.With = authority.Propose(t, column, r)
 			for _, w := range q.With {
 				cmd.PrintErrf("%s testifies to %s\n", strings.Join(w.Columns, " and "), strings.Join(w.Properties, " and "))
@@ -72,7 +70,7 @@ func identifyCommand() *cobra.Command {
 		if !auto {
 			rule.Probability = 2 // nothing is taken
 		}
-		answers, err := authority.Ask(cmd.Context(), t, q, r, rule, nil)
+		answers, err := authority.Ask(cmd.Context(), t, q, r, rule, only)
 		if err != nil {
 			return err
 		}
@@ -102,6 +100,43 @@ func identifyCommand() *cobra.Command {
 		return scoreAnswers(cmd, t, answers, pairs, truth)
 	})
 	return c
+}
+
+// authorityOf opens a file as a register, or asks a service for all values of the column; only says then what was offered for which.
+func authorityOf(cmd *cobra.Command, t *table.Table, q authority.Question, where, id string, names []string) (r *authority.Register, only func(string, int) bool, err error) {
+	if !strings.HasPrefix(where, "http://") && !strings.HasPrefix(where, "https://") {
+		known, err := read(cmd.Context(), where)
+		if err != nil {
+			return nil, nil, err
+		}
+		r, err = authority.Open(known, id, names)
+		return r, nil, err
+	}
+	u, err := url.Parse(where)
+	if err != nil {
+		return nil, nil, misuse("--authority %q is no address", where)
+	}
+	s, err := asking.Open(where, asking.Options{Allow: []string{u.Host}}) // who types an address means it
+	if err != nil {
+		return nil, nil, err
+	}
+	m, err := s.Manifest(cmd.Context())
+	if err != nil {
+		return nil, nil, err
+	}
+	a := &asking.Asked{}
+	if a.Names, err = asking.Distinct(t, q.Column); err != nil {
+		return nil, nil, err
+	}
+	cmd.PrintErrf("%s is asked for %s values of %s\n", m.Name, text.Grouped(len(a.Names)), q.Column)
+	var properties []string
+	for _, w := range q.With {
+		properties = append(properties, w.Properties...)
+	}
+	if err := s.All(cmd.Context(), a, "", properties, func(int) {}); err != nil {
+		return nil, nil, err
+	}
+	return a.Register(properties)
 }
 
 func testimonyOf(w string) (authority.Testimony, error) {

@@ -156,6 +156,50 @@ func TestCrosswalkFormats(t *testing.T) {
 }
 
 // Records of two files that are one thing, without a specification and with the one that was drafted; and how right it is.
+// The values of a column are tied to the entries of a register, those that are sure taken; a truth says how right that is.
+func TestIdentify(t *testing.T) {
+	dir := t.TempDir()
+	var boats, register, truth strings.Builder
+	boats.WriteString("id,boat,year\n")
+	register.WriteString("reg,vessel,built\n")
+	truth.WriteString("left_id,right_id\n")
+	for i := range 120 {
+		name := fmt.Sprintf("%s %s%c", []string{"Silver", "Golden", "Little", "Grey", "Northern"}[i%5], []string{"petrel", "gannet", "skua", "heron"}[i/5%4], 'a'+i/20)
+		fmt.Fprintf(&register, "V%d,%s,%d\n", i, name, 1900+i)
+		fmt.Fprintf(&boats, "%d,%s,%d\n", i, strings.ToUpper(name), 1900+i)
+		fmt.Fprintf(&truth, "%d,V%d\n", i, i)
+	}
+	boats.WriteString("120,The Queen of Sheba,1821\n")
+	write1(t, dir, "boats.csv", boats.String())
+	write1(t, dir, "register.csv", register.String())
+	write1(t, dir, "truth.csv", truth.String())
+	out, said, status := command(t, dir, "", "identify", "boats.csv", "--column", "boat", "--with", "year=built", "--authority", "register.csv", "--auto", "--score", "truth.csv", "--out", "-")
+	lines := strings.Split(strings.TrimSpace(out), "\n")
+	if status != 0 || len(lines) != 122 || lines[0] != "id,boat,year,identifier,standard,state,weight" || !strings.HasPrefix(lines[1], "0,SILVER PETRELA,1900,V0,Silver petrela,identified,") || lines[121] != "120,The Queen of Sheba,1821,,,not listed," {
+		t.Errorf("status %d, said %s\n%.300s\n%s", status, said, out, lines[len(lines)-1])
+	}
+	if !strings.Contains(said, "first candidate right: 1.0000 of 120") || !strings.Contains(said, "identified: 120 of 121 values") {
+		t.Error(said)
+	}
+	if out, _, _ = command(t, dir, "", "identify", "boats.csv", "--column", "boat", "--authority", "register.csv", "--out", "-"); strings.Contains(out, ",identified,") || !strings.Contains(out, ",undecided,") {
+		t.Errorf("without --auto nothing is taken: %.300s", out)
+	}
+	for _, c := range []struct {
+		args   []string
+		status int
+		says   string
+	}{
+		{[]string{"identify", "boats.csv", "--out", "x.csv"}, 2, "--column and --authority are needed"},
+		{[]string{"identify", "boats.csv", "--column", "gone", "--authority", "register.csv", "--out", "x.csv"}, 1, `no column "gone"`},
+		{[]string{"identify", "boats.csv", "--column", "boat", "--authority", "register.csv", "--id", "built", "--with", "year", "--out", "x.csv"}, 2, "is not COL=PROPERTY"},
+		{[]string{"identify", "boats.csv", "--column", "boat", "--authority", "http://127.0.0.1:9/", "--out", "x.csv"}, 1, "127.0.0.1:9 does not answer"},
+	} {
+		if _, said, status := command(t, dir, "", c.args...); status != c.status || !strings.Contains(said, c.says) {
+			t.Errorf("%v: status %d, %s", c.args, status, said)
+		}
+	}
+}
+
 func TestLink(t *testing.T) {
 	dir := t.TempDir()
 	var left, right, truth strings.Builder

@@ -80,7 +80,7 @@ const listed = 0.01
 
 // Ask finds the candidates of every distinct combination of a table's column and its testimony. only, where it is not nil, says for a combination which entries were offered for it.
 // Refusals are *problem.Problem. Cost: that of a linkage of the combinations with the names of the register.
-func Ask(ctx context.Context, t *table.Table, q Question, r *Register, rule Rule, only func(answer, entry int) bool) (*Answers, error) {
+func Ask(ctx context.Context, t *table.Table, q Question, r *Register, rule Rule, only func(name string, entry int) bool) (*Answers, error) {
 	out := &Answers{Register: r}
 	if err := out.combine(t, q); err != nil {
 		return nil, err
@@ -222,11 +222,11 @@ func nameKind(k linkage.Kind) linkage.Kind {
 }
 
 // take ranks the candidates of each combination, an entry once, by its best name.
-func (a *Answers) take(res *linkage.Result, entries []uint32, rule Rule, only func(answer, entry int) bool) {
+func (a *Answers) take(res *linkage.Result, entries []uint32, rule Rule, only func(name string, entry int) bool) {
 	for _, p := range res.Pairs {
 		asked, line := p.LeftRow, p.RightRow
 		entry := int(entries[line])
-		if only != nil && !only(asked, entry) {
+		if only != nil && !only(a.Of[asked].Values[0], entry) {
 			continue
 		}
 		of := &a.Of[asked].Candidates
