@@ -45,7 +45,7 @@ func run(ctx context.Context, args []string) int {
 		SilenceUsage:  true,
 	}
 	root.CompletionOptions.DisableDefaultCmd = true
-	root.AddCommand(serveCommand(), convertCommand(), tallyCommand(), dedupeCommand(), compareCommand(), variantsCommand(), applyCommand(), crosswalkCommand(), linkCommand(), identifyCommand(), workCommand(), standinCommand(), joinCommand(), runCommand())
+	root.AddCommand(serveCommand(), convertCommand(), tallyCommand(), dedupeCommand(), compareCommand(), variantsCommand(), applyCommand(), crosswalkCommand(), linkCommand(), identifyCommand(), settleCommand(), workCommand(), standinCommand(), joinCommand(), runCommand())
 	root.SetArgs(args)
 	err := root.ExecuteContext(ctx)
 	var bad failed

@@ -156,6 +156,42 @@ func TestCrosswalkFormats(t *testing.T) {
 }
 
 // Records of two files that are one thing, without a specification and with the one that was drafted; and how right it is.
+// Two ledgers are settled, what is left is said, and the classes add up; what was found is written down and can be given again.
+func TestSettle(t *testing.T) {
+	dir := t.TempDir()
+	write1(t, dir, "ours.csv", "date,amount,reference,counterparty\n2031-01-02,100.00,INV-1001,Ice\n2031-01-03,-45.50,INV-1002,Nets\n2031-01-04,12.30,INV-1003,Fuel\n2031-01-05,7.00,INV-1004,Crew\n")
+	write1(t, dir, "theirs.csv", "booked,value,ref\n2031-01-02,100.00,1001\n2031-01-05,-45.50,1002\n2031-01-04,13.20,1003\n2031-01-09,99.00,1099\n")
+	write1(t, dir, "truth.csv", "ours_row,theirs_row\n1,1\n2,2\n3,3\n")
+	out, said, status := command(t, dir, "", "settle", "ours.csv", "theirs.csv", "--out", "-", "--statement", "statement.json", "--draft-spec", "spec.yaml", "--score", "truth.csv")
+	want := "side,row,state,set,pass,reason,difference\nours,1,settled,1,1,\"the same reference, amount and date\",0.00\nours,2,settled,2,2,\"the same reference and amount, 2 days apart\",0.00\nours,3,settled,3,6,\"the same reference, digits swapped\",-0.90\nours,4,open,,,,\n" +
+		"theirs,1,settled,1,1,\"the same reference, amount and date\",0.00\ntheirs,2,settled,2,2,\"the same reference and amount, 2 days apart\",0.00\ntheirs,3,settled,3,6,\"the same reference, digits swapped\",-0.90\ntheirs,4,open,,,,\n"
+	if status != 0 || out != want || !strings.Contains(said, "settled: 3 pairs, right 1.00000; of 3 pairs there are 1.00000 settled") {
+		t.Errorf("status %d, said %s\n%s", status, said, out)
+	}
+	if text, err := os.ReadFile(filepath.Join(dir, "statement.json")); err != nil || !strings.Contains(string(text), `"difference": "-92.90"`) || !strings.Contains(string(text), `"unexplained": "0.00"`) {
+		t.Errorf("%s (%v)", text, err)
+	}
+	if again, _, status := command(t, dir, "", "settle", "ours.csv", "theirs.csv", "--spec", "spec.yaml", "--out", "-"); status != 0 || again != out {
+		t.Errorf("the drafted specification gives something else:\n%s", again)
+	}
+	if narrow, _, _ := command(t, dir, "", "settle", "ours.csv", "theirs.csv", "--window", "1d", "--out", "-"); !strings.Contains(narrow, "ours,2,offered,") {
+		t.Errorf("two days apart within a window of one:\n%s", narrow)
+	}
+	for _, c := range []struct {
+		args   []string
+		status int
+		says   string
+	}{
+		{[]string{"settle", "ours.csv", "theirs.csv"}, 2, "--out is needed"},
+		{[]string{"settle", "ours.csv", "theirs.csv", "--window", "soon", "--out", "x"}, 2, "no number of days"},
+		{[]string{"settle", "ours.csv", "truth.csv", "--spec", "truth.csv", "--out", "x"}, 1, "it says nothing of two ledgers"},
+	} {
+		if _, said, status := command(t, dir, "", c.args...); status != c.status || !strings.Contains(said, c.says) {
+			t.Errorf("%v: status %d, %s", c.args, status, said)
+		}
+	}
+}
+
 // The values of a column are tied to the entries of a register, those that are sure taken; a truth says how right that is.
 func TestIdentify(t *testing.T) {
 	dir := t.TempDir()

@@ -42,6 +42,9 @@ func NewDictBuilder() *DictBuilder {
 // Len is the number of values so far; an upper bound while look-ups are put off.
 func (b *DictBuilder) Len() int { return len(b.ends) - 1 }
 
+// Find gives the code of a value that was added, Missing for another. It must not be mixed with Encode.
+func (b *DictBuilder) Find(value string) uint32 { return b.probe.find(hash(value), value, b.arena) }
+
 // Add gives the code of a value, adding it when new. Amortised O(len(value)). It panics
 // when the arena would pass 4 GiB and must not be mixed with Encode.
 func (b *DictBuilder) Add(value string) uint32 { return b.add(hash(value), value) }
