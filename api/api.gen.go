@@ -12,6 +12,7 @@ import (
 	"net/http"
 	"time"
 
+	"grandledger/core/authority"
 	"grandledger/core/compare"
 	"grandledger/core/condition"
 	"grandledger/core/crosswalk"
@@ -37,6 +38,24 @@ import (
 	"github.com/gin-gonic/gin/binding"
 	"github.com/oapi-codegen/runtime"
 )
+
+// Defines values for AuthorityTroubleKind.
+const (
+	AuthorityTroubleKindContradiction AuthorityTroubleKind = "contradiction"
+	AuthorityTroubleKindDuplicates    AuthorityTroubleKind = "duplicates"
+)
+
+// Valid indicates whether the value is a known member of the AuthorityTroubleKind enum.
+func (e AuthorityTroubleKind) Valid() bool {
+	switch e {
+	case AuthorityTroubleKindContradiction:
+		return true
+	case AuthorityTroubleKindDuplicates:
+		return true
+	default:
+		return false
+	}
+}
 
 // Defines values for ColumnKind.
 const (
@@ -80,6 +99,7 @@ const (
 	DraftKindFill       DraftKind = "fill"
 	DraftKindFormula    DraftKind = "formula"
 	DraftKindGather     DraftKind = "gather"
+	DraftKindIdentify   DraftKind = "identify"
 	DraftKindMark       DraftKind = "mark"
 	DraftKindMerge      DraftKind = "merge"
 	DraftKindNumber     DraftKind = "number"
@@ -116,6 +136,8 @@ func (e DraftKind) Valid() bool {
 	case DraftKindFormula:
 		return true
 	case DraftKindGather:
+		return true
+	case DraftKindIdentify:
 		return true
 	case DraftKindMark:
 		return true
@@ -485,6 +507,27 @@ func (e SurvivorshipRule) Valid() bool {
 	}
 }
 
+// Defines values for GetAskedValuesParamsState.
+const (
+	GetAskedValuesParamsStateIdentified GetAskedValuesParamsState = "identified"
+	GetAskedValuesParamsStateNotListed  GetAskedValuesParamsState = "not listed"
+	GetAskedValuesParamsStateUndecided  GetAskedValuesParamsState = "undecided"
+)
+
+// Valid indicates whether the value is a known member of the GetAskedValuesParamsState enum.
+func (e GetAskedValuesParamsState) Valid() bool {
+	switch e {
+	case GetAskedValuesParamsStateIdentified:
+		return true
+	case GetAskedValuesParamsStateNotListed:
+		return true
+	case GetAskedValuesParamsStateUndecided:
+		return true
+	default:
+		return false
+	}
+}
+
 // Defines values for ListComparedRowsParamsWhich.
 const (
 	After   ListComparedRowsParamsWhich = "after"
@@ -768,6 +811,100 @@ type Apart struct {
 // AsRead defines model for AsRead.
 type AsRead = entry.AsRead
 
+// AskedCandidate defines model for AskedCandidate.
+type AskedCandidate struct {
+	Entry       AuthorityEntry `json:"entry"`
+	Findings    []Finding      `json:"findings"`
+	Probability float64        `json:"probability"`
+	Weight      float64        `json:"weight"`
+}
+
+// AskedCount defines model for AskedCount.
+type AskedCount struct {
+	Rows   int    `json:"rows"`
+	State  string `json:"state"`
+	Values int    `json:"values"`
+}
+
+// AskedDecision defines model for AskedDecision.
+type AskedDecision struct {
+	By         string   `json:"by,omitempty"`
+	Identifier string   `json:"identifier,omitempty"`
+	Note       string   `json:"note,omitempty"`
+	Of         []string `json:"of"`
+	Standard   string   `json:"standard,omitempty"`
+	State      string   `json:"state"`
+}
+
+// AskedValue defines model for AskedValue.
+type AskedValue struct {
+	By         string           `json:"by,omitempty"`
+	Candidates []AskedCandidate `json:"candidates"`
+
+	// Decided by somebody
+	Decided    bool   `json:"decided"`
+	Identifier string `json:"identifier,omitempty"`
+	Note       string `json:"note,omitempty"`
+
+	// Of the name
+	Of       []string `json:"of"`
+	Rows     int      `json:"rows"`
+	Standard string   `json:"standard,omitempty"`
+	State    string   `json:"state"`
+}
+
+// Asking defines model for Asking.
+type Asking struct {
+	Address   string `json:"address,omitempty"`
+	Authority string `json:"authority"`
+
+	// Blank rows that say nothing
+	Blank  int          `json:"blank"`
+	Column string       `json:"column"`
+	Counts []AskedCount `json:"counts"`
+	Id     int64        `json:"id"`
+
+	// Job the one that is asking
+	Job  int64  `json:"job,omitempty"`
+	Name string `json:"name"`
+
+	// Properties that entries have
+	Properties []string `json:"properties"`
+	Register   int64    `json:"register,omitempty"`
+	Revision   int64    `json:"revision"`
+	Rows       int      `json:"rows"`
+	Table      int64    `json:"table"`
+	TableName  string   `json:"tableName"`
+
+	// Unasked values that a service was not asked for yet
+	Unasked int         `json:"unasked"`
+	With    []Testimony `json:"with"`
+}
+
+// AskingLine defines model for AskingLine.
+type AskingLine struct {
+	Id   int64  `json:"id"`
+	Name string `json:"name"`
+}
+
+// AuthorityEntry defines model for AuthorityEntry.
+type AuthorityEntry struct {
+	Facts      []EntryFact `json:"facts"`
+	Identifier string      `json:"identifier"`
+	Name       string      `json:"name"`
+	Page       string      `json:"page,omitempty"`
+}
+
+// AuthorityTrouble defines model for AuthorityTrouble.
+type AuthorityTrouble struct {
+	Identifiers []string             `json:"identifiers"`
+	Kind        AuthorityTroubleKind `json:"kind"`
+	Words       string               `json:"words"`
+}
+
+// AuthorityTroubleKind defines model for AuthorityTrouble.Kind.
+type AuthorityTroubleKind string
+
 // Balance defines model for Balance.
 type Balance = entry.Balance
 
@@ -941,6 +1078,7 @@ type ConditionCount = condition.Count
 
 // Contents defines model for Contents.
 type Contents struct {
+	Askings      []AskingLine    `json:"askings"`
 	Book         Book            `json:"book"`
 	Consolidated []Table         `json:"consolidated"`
 	Crosswalks   []CrosswalkLine `json:"crosswalks"`
@@ -1189,6 +1327,12 @@ type Entry struct {
 // EntryState superseded: a later delivery took its place, and did it again or left it out
 type EntryState string
 
+// EntryFact defines model for EntryFact.
+type EntryFact struct {
+	Property string `json:"property"`
+	Value    string `json:"value"`
+}
+
 // EntryParams the parameters of the entry's kind
 type EntryParams = json.RawMessage
 
@@ -1322,6 +1466,12 @@ type Histogram = tally.Histogram
 
 // How how a file is read; only the part of its format is set
 type How = formats.How
+
+// Identify what an authority says of values becomes columns; with asking instead of the lines they are those of that page
+type Identify = entry.Identify
+
+// IdentifyLine defines model for IdentifyLine.
+type IdentifyLine = entry.IdentifyLine
 
 // Inside defines model for Inside.
 type Inside = duplicate.Inside
@@ -1649,6 +1799,21 @@ type Nearly struct {
 	// Columns of the rows
 	Columns []string  `json:"columns"`
 	Sets    []NearSet `json:"sets"`
+}
+
+// NewAsking defines model for NewAsking.
+type NewAsking struct {
+	// Address of a service that speaks the reconciliation service API
+	Address string `json:"address,omitempty"`
+
+	// Alone ask by the names alone
+	Alone  bool   `json:"alone,omitempty"`
+	Column string `json:"column"`
+
+	// Register a table of the book
+	Register int64       `json:"register,omitempty"`
+	Table    int64       `json:"table"`
+	With     []Testimony `json:"with,omitempty"`
 }
 
 // Note defines model for Note.
@@ -2012,6 +2177,9 @@ type Tally struct {
 	Total int `json:"total"`
 }
 
+// Testimony defines model for Testimony.
+type Testimony = authority.Testimony
+
 // Tidy defines model for Tidy.
 type Tidy = entry.Tidy
 
@@ -2078,6 +2246,9 @@ type Worked = entry.Worked
 // XmlShape defines model for XmlShape.
 type XmlShape = xmlshape.Shape
 
+// AskingId defines model for askingId.
+type AskingId = int64
+
 // AtRevision defines model for atRevision.
 type AtRevision = int64
 
@@ -2101,6 +2272,28 @@ type WatchId = int64
 
 // Where defines model for where.
 type Where = string
+
+// DecideAskedJSONBody defines parameters for DecideAsked.
+type DecideAskedJSONBody struct {
+	Values   []AskedDecision `json:"values"`
+	Withdraw bool            `json:"withdraw,omitempty"`
+}
+
+// FindEntriesParams defines parameters for FindEntries.
+type FindEntriesParams struct {
+	Text string `form:"text" json:"text"`
+}
+
+// GetAskedValuesParams defines parameters for GetAskedValues.
+type GetAskedValuesParams struct {
+	State  GetAskedValuesParamsState `form:"state,omitempty" json:"state,omitempty"`
+	Search string                    `form:"search,omitempty" json:"search,omitempty"`
+	From   int                       `form:"from,omitempty" json:"from,omitempty"`
+	Count  int                       `form:"count,omitempty" json:"count,omitempty"`
+}
+
+// GetAskedValuesParamsState defines parameters for GetAskedValues.
+type GetAskedValuesParamsState string
 
 // CreateBookJSONBody defines parameters for CreateBook.
 type CreateBookJSONBody struct {
@@ -2631,8 +2824,14 @@ type GetWatchRowsParams struct {
 	Count    int        `form:"count,omitempty" json:"count,omitempty"`
 }
 
+// DecideAskedJSONRequestBody defines body for DecideAsked for application/json ContentType.
+type DecideAskedJSONRequestBody DecideAskedJSONBody
+
 // CreateBookJSONRequestBody defines body for CreateBook for application/json ContentType.
 type CreateBookJSONRequestBody CreateBookJSONBody
+
+// CreateAskingJSONRequestBody defines body for CreateAsking for application/json ContentType.
+type CreateAskingJSONRequestBody = NewAsking
 
 // BringInJSONRequestBody defines body for BringIn for application/json ContentType.
 type BringInJSONRequestBody = BringInJSONBody
@@ -2759,6 +2958,24 @@ type PreviewUploadJSONRequestBody = How
 
 // ServerInterface represents all server handlers.
 type ServerInterface interface {
+	// GetAsking Where the values of a column stand with an authority
+	// (GET /askings/{asking})
+	GetAsking(c *gin.Context, asking AskingId)
+	// AskService Ask a service for the values that were not asked yet, in the background
+	// (POST /askings/{asking}/ask)
+	AskService(c *gin.Context, asking AskingId)
+	// DecideAsked Remember which entry values are, that they are undecided, or that they are not listed
+	// (POST /askings/{asking}/decisions)
+	DecideAsked(c *gin.Context, asking AskingId)
+	// FindEntries The entries of an authority that another text names
+	// (GET /askings/{asking}/entries)
+	FindEntries(c *gin.Context, asking AskingId, params FindEntriesParams)
+	// GetAuthorityTrouble Entries of the authority that look like duplicates of one another, and facts that contradict ours
+	// (GET /askings/{asking}/trouble)
+	GetAuthorityTrouble(c *gin.Context, asking AskingId)
+	// GetAskedValues A page of the values of a state, those of most rows first, with their candidates
+	// (GET /askings/{asking}/values)
+	GetAskedValues(c *gin.Context, asking AskingId, params GetAskedValuesParams)
 	// ListBooks The books, by name
 	// (GET /books)
 	ListBooks(c *gin.Context)
@@ -2768,6 +2985,9 @@ type ServerInterface interface {
 	// GetContents A book's contents, by chapter
 	// (GET /books/{book})
 	GetContents(c *gin.Context, book BookId)
+	// CreateAsking Ask an authority about a column, a table of the book or a service at an address; what testifies is proposed where it is left out
+	// (POST /books/{book}/askings)
+	CreateAsking(c *gin.Context, book BookId)
 	// BringIn Bring received files in as tables, a job each
 	// (POST /books/{book}/bring-in)
 	BringIn(c *gin.Context, book BookId)
@@ -3058,6 +3278,202 @@ type ServerInterfaceWrapper struct {
 
 type MiddlewareFunc func(c *gin.Context)
 
+// GetAsking operation middleware
+func (siw *ServerInterfaceWrapper) GetAsking(c *gin.Context) {
+
+	var err error
+	_ = err
+
+	// ------------- Path parameter "asking" -------------
+	var asking AskingId
+
+	err = runtime.BindStyledParameterWithOptions("simple", "asking", c.Param("asking"), &asking, runtime.BindStyledParameterOptions{ParamLocation: runtime.ParamLocationPath, Explode: false, Required: true, Type: "integer", Format: "int64", ValueIsUnescaped: true})
+	if err != nil {
+		siw.ErrorHandler(c, fmt.Errorf("Invalid format for parameter asking: %w", err), http.StatusBadRequest)
+		return
+	}
+
+	for _, middleware := range siw.HandlerMiddlewares {
+		middleware(c)
+		if c.IsAborted() {
+			return
+		}
+	}
+
+	siw.Handler.GetAsking(c, asking)
+}
+
+// AskService operation middleware
+func (siw *ServerInterfaceWrapper) AskService(c *gin.Context) {
+
+	var err error
+	_ = err
+
+	// ------------- Path parameter "asking" -------------
+	var asking AskingId
+
+	err = runtime.BindStyledParameterWithOptions("simple", "asking", c.Param("asking"), &asking, runtime.BindStyledParameterOptions{ParamLocation: runtime.ParamLocationPath, Explode: false, Required: true, Type: "integer", Format: "int64", ValueIsUnescaped: true})
+	if err != nil {
+		siw.ErrorHandler(c, fmt.Errorf("Invalid format for parameter asking: %w", err), http.StatusBadRequest)
+		return
+	}
+
+	for _, middleware := range siw.HandlerMiddlewares {
+		middleware(c)
+		if c.IsAborted() {
+			return
+		}
+	}
+
+	siw.Handler.AskService(c, asking)
+}
+
+// DecideAsked operation middleware
+func (siw *ServerInterfaceWrapper) DecideAsked(c *gin.Context) {
+
+	var err error
+	_ = err
+
+	// ------------- Path parameter "asking" -------------
+	var asking AskingId
+
+	err = runtime.BindStyledParameterWithOptions("simple", "asking", c.Param("asking"), &asking, runtime.BindStyledParameterOptions{ParamLocation: runtime.ParamLocationPath, Explode: false, Required: true, Type: "integer", Format: "int64", ValueIsUnescaped: true})
+	if err != nil {
+		siw.ErrorHandler(c, fmt.Errorf("Invalid format for parameter asking: %w", err), http.StatusBadRequest)
+		return
+	}
+
+	for _, middleware := range siw.HandlerMiddlewares {
+		middleware(c)
+		if c.IsAborted() {
+			return
+		}
+	}
+
+	siw.Handler.DecideAsked(c, asking)
+}
+
+// FindEntries operation middleware
+func (siw *ServerInterfaceWrapper) FindEntries(c *gin.Context) {
+
+	var err error
+	_ = err
+
+	// ------------- Path parameter "asking" -------------
+	var asking AskingId
+
+	err = runtime.BindStyledParameterWithOptions("simple", "asking", c.Param("asking"), &asking, runtime.BindStyledParameterOptions{ParamLocation: runtime.ParamLocationPath, Explode: false, Required: true, Type: "integer", Format: "int64", ValueIsUnescaped: true})
+	if err != nil {
+		siw.ErrorHandler(c, fmt.Errorf("Invalid format for parameter asking: %w", err), http.StatusBadRequest)
+		return
+	}
+
+	// Parameter object where we will unmarshal all parameters from the context
+	var params FindEntriesParams
+
+	// ------------- Required query parameter "text" -------------
+
+	err = runtime.BindQueryParameterWithOptions("form", true, true, "text", c.Request.URL.Query(), &params.Text, runtime.BindQueryParameterOptions{Type: "string", Format: ""})
+	if err != nil {
+		siw.ErrorHandler(c, fmt.Errorf("Invalid format for parameter text: %w", err), http.StatusBadRequest)
+		return
+	}
+
+	for _, middleware := range siw.HandlerMiddlewares {
+		middleware(c)
+		if c.IsAborted() {
+			return
+		}
+	}
+
+	siw.Handler.FindEntries(c, asking, params)
+}
+
+// GetAuthorityTrouble operation middleware
+func (siw *ServerInterfaceWrapper) GetAuthorityTrouble(c *gin.Context) {
+
+	var err error
+	_ = err
+
+	// ------------- Path parameter "asking" -------------
+	var asking AskingId
+
+	err = runtime.BindStyledParameterWithOptions("simple", "asking", c.Param("asking"), &asking, runtime.BindStyledParameterOptions{ParamLocation: runtime.ParamLocationPath, Explode: false, Required: true, Type: "integer", Format: "int64", ValueIsUnescaped: true})
+	if err != nil {
+		siw.ErrorHandler(c, fmt.Errorf("Invalid format for parameter asking: %w", err), http.StatusBadRequest)
+		return
+	}
+
+	for _, middleware := range siw.HandlerMiddlewares {
+		middleware(c)
+		if c.IsAborted() {
+			return
+		}
+	}
+
+	siw.Handler.GetAuthorityTrouble(c, asking)
+}
+
+// GetAskedValues operation middleware
+func (siw *ServerInterfaceWrapper) GetAskedValues(c *gin.Context) {
+
+	var err error
+	_ = err
+
+	// ------------- Path parameter "asking" -------------
+	var asking AskingId
+
+	err = runtime.BindStyledParameterWithOptions("simple", "asking", c.Param("asking"), &asking, runtime.BindStyledParameterOptions{ParamLocation: runtime.ParamLocationPath, Explode: false, Required: true, Type: "integer", Format: "int64", ValueIsUnescaped: true})
+	if err != nil {
+		siw.ErrorHandler(c, fmt.Errorf("Invalid format for parameter asking: %w", err), http.StatusBadRequest)
+		return
+	}
+
+	// Parameter object where we will unmarshal all parameters from the context
+	var params GetAskedValuesParams
+
+	// ------------- Optional query parameter "state" -------------
+
+	err = runtime.BindQueryParameterWithOptions("form", true, false, "state", c.Request.URL.Query(), &params.State, runtime.BindQueryParameterOptions{Type: "string", Format: ""})
+	if err != nil {
+		siw.ErrorHandler(c, fmt.Errorf("Invalid format for parameter state: %w", err), http.StatusBadRequest)
+		return
+	}
+
+	// ------------- Optional query parameter "search" -------------
+
+	err = runtime.BindQueryParameterWithOptions("form", true, false, "search", c.Request.URL.Query(), &params.Search, runtime.BindQueryParameterOptions{Type: "string", Format: ""})
+	if err != nil {
+		siw.ErrorHandler(c, fmt.Errorf("Invalid format for parameter search: %w", err), http.StatusBadRequest)
+		return
+	}
+
+	// ------------- Optional query parameter "from" -------------
+
+	err = runtime.BindQueryParameterWithOptions("form", true, false, "from", c.Request.URL.Query(), &params.From, runtime.BindQueryParameterOptions{Type: "integer", Format: ""})
+	if err != nil {
+		siw.ErrorHandler(c, fmt.Errorf("Invalid format for parameter from: %w", err), http.StatusBadRequest)
+		return
+	}
+
+	// ------------- Optional query parameter "count" -------------
+
+	err = runtime.BindQueryParameterWithOptions("form", true, false, "count", c.Request.URL.Query(), &params.Count, runtime.BindQueryParameterOptions{Type: "integer", Format: ""})
+	if err != nil {
+		siw.ErrorHandler(c, fmt.Errorf("Invalid format for parameter count: %w", err), http.StatusBadRequest)
+		return
+	}
+
+	for _, middleware := range siw.HandlerMiddlewares {
+		middleware(c)
+		if c.IsAborted() {
+			return
+		}
+	}
+
+	siw.Handler.GetAskedValues(c, asking, params)
+}
+
 // ListBooks operation middleware
 func (siw *ServerInterfaceWrapper) ListBooks(c *gin.Context) {
 
@@ -3107,6 +3523,31 @@ func (siw *ServerInterfaceWrapper) GetContents(c *gin.Context) {
 	}
 
 	siw.Handler.GetContents(c, book)
+}
+
+// CreateAsking operation middleware
+func (siw *ServerInterfaceWrapper) CreateAsking(c *gin.Context) {
+
+	var err error
+	_ = err
+
+	// ------------- Path parameter "book" -------------
+	var book BookId
+
+	err = runtime.BindStyledParameterWithOptions("simple", "book", c.Param("book"), &book, runtime.BindStyledParameterOptions{ParamLocation: runtime.ParamLocationPath, Explode: false, Required: true, Type: "integer", Format: "int64", ValueIsUnescaped: true})
+	if err != nil {
+		siw.ErrorHandler(c, fmt.Errorf("Invalid format for parameter book: %w", err), http.StatusBadRequest)
+		return
+	}
+
+	for _, middleware := range siw.HandlerMiddlewares {
+		middleware(c)
+		if c.IsAborted() {
+			return
+		}
+	}
+
+	siw.Handler.CreateAsking(c, book)
 }
 
 // BringIn operation middleware
@@ -6957,6 +7398,13 @@ func RegisterHandlersWithOptions(router gin.IRouter, si ServerInterface, options
 	router.POST(options.BaseURL+"/linkages/:linkage/golden", wrapper.DrawGolden)
 	router.GET(options.BaseURL+"/linkages/:linkage/golden/:golden", wrapper.GetGoldenIdentifier)
 	router.POST(options.BaseURL+"/linkages/:linkage/matches", wrapper.MatchRecord)
+	router.POST(options.BaseURL+"/books/:book/askings", wrapper.CreateAsking)
+	router.GET(options.BaseURL+"/askings/:asking", wrapper.GetAsking)
+	router.POST(options.BaseURL+"/askings/:asking/ask", wrapper.AskService)
+	router.GET(options.BaseURL+"/askings/:asking/values", wrapper.GetAskedValues)
+	router.GET(options.BaseURL+"/askings/:asking/entries", wrapper.FindEntries)
+	router.POST(options.BaseURL+"/askings/:asking/decisions", wrapper.DecideAsked)
+	router.GET(options.BaseURL+"/askings/:asking/trouble", wrapper.GetAuthorityTrouble)
 	router.GET(options.BaseURL+"/books/:book/jobs", wrapper.ListJobs)
 	router.GET(options.BaseURL+"/jobs/:job", wrapper.GetJob)
 	router.POST(options.BaseURL+"/jobs/:job/cancel", wrapper.CancelJob)
@@ -6964,6 +7412,240 @@ func RegisterHandlersWithOptions(router gin.IRouter, si ServerInterface, options
 }
 
 type ProblemApplicationProblemPlusJSONResponse Problem
+
+type GetAskingRequestObject struct {
+	Asking AskingId `json:"asking"`
+}
+
+type GetAskingResponseObject interface {
+	VisitGetAskingResponse(w http.ResponseWriter) error
+}
+
+type GetAsking200JSONResponse Asking
+
+func (response GetAsking200JSONResponse) VisitGetAskingResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/json")
+	w.WriteHeader(200)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
+type GetAskingdefaultApplicationProblemPlusJSONResponse struct {
+	Body       Problem
+	StatusCode int
+}
+
+func (response GetAskingdefaultApplicationProblemPlusJSONResponse) VisitGetAskingResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response.Body); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/problem+json")
+	w.WriteHeader(response.StatusCode)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
+type AskServiceRequestObject struct {
+	Asking AskingId `json:"asking"`
+}
+
+type AskServiceResponseObject interface {
+	VisitAskServiceResponse(w http.ResponseWriter) error
+}
+
+type AskService202JSONResponse Job
+
+func (response AskService202JSONResponse) VisitAskServiceResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/json")
+	w.WriteHeader(202)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
+type AskServicedefaultApplicationProblemPlusJSONResponse struct {
+	Body       Problem
+	StatusCode int
+}
+
+func (response AskServicedefaultApplicationProblemPlusJSONResponse) VisitAskServiceResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response.Body); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/problem+json")
+	w.WriteHeader(response.StatusCode)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
+type DecideAskedRequestObject struct {
+	Asking AskingId `json:"asking"`
+	Body   *DecideAskedJSONRequestBody
+}
+
+type DecideAskedResponseObject interface {
+	VisitDecideAskedResponse(w http.ResponseWriter) error
+}
+
+type DecideAsked204Response struct {
+}
+
+func (response DecideAsked204Response) VisitDecideAskedResponse(w http.ResponseWriter) error {
+	w.WriteHeader(204)
+	return nil
+}
+
+type DecideAskeddefaultApplicationProblemPlusJSONResponse struct {
+	Body       Problem
+	StatusCode int
+}
+
+func (response DecideAskeddefaultApplicationProblemPlusJSONResponse) VisitDecideAskedResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response.Body); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/problem+json")
+	w.WriteHeader(response.StatusCode)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
+type FindEntriesRequestObject struct {
+	Asking AskingId `json:"asking"`
+	Params FindEntriesParams
+}
+
+type FindEntriesResponseObject interface {
+	VisitFindEntriesResponse(w http.ResponseWriter) error
+}
+
+type FindEntries200JSONResponse []AuthorityEntry
+
+func (response FindEntries200JSONResponse) VisitFindEntriesResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/json")
+	w.WriteHeader(200)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
+type FindEntriesdefaultApplicationProblemPlusJSONResponse struct {
+	Body       Problem
+	StatusCode int
+}
+
+func (response FindEntriesdefaultApplicationProblemPlusJSONResponse) VisitFindEntriesResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response.Body); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/problem+json")
+	w.WriteHeader(response.StatusCode)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
+type GetAuthorityTroubleRequestObject struct {
+	Asking AskingId `json:"asking"`
+}
+
+type GetAuthorityTroubleResponseObject interface {
+	VisitGetAuthorityTroubleResponse(w http.ResponseWriter) error
+}
+
+type GetAuthorityTrouble200JSONResponse []AuthorityTrouble
+
+func (response GetAuthorityTrouble200JSONResponse) VisitGetAuthorityTroubleResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/json")
+	w.WriteHeader(200)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
+type GetAuthorityTroubledefaultApplicationProblemPlusJSONResponse struct {
+	Body       Problem
+	StatusCode int
+}
+
+func (response GetAuthorityTroubledefaultApplicationProblemPlusJSONResponse) VisitGetAuthorityTroubleResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response.Body); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/problem+json")
+	w.WriteHeader(response.StatusCode)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
+type GetAskedValuesRequestObject struct {
+	Asking AskingId `json:"asking"`
+	Params GetAskedValuesParams
+}
+
+type GetAskedValuesResponseObject interface {
+	VisitGetAskedValuesResponse(w http.ResponseWriter) error
+}
+
+type GetAskedValues200JSONResponse struct {
+	Total  int          `json:"total"`
+	Values []AskedValue `json:"values"`
+}
+
+func (response GetAskedValues200JSONResponse) VisitGetAskedValuesResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/json")
+	w.WriteHeader(200)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
+type GetAskedValuesdefaultApplicationProblemPlusJSONResponse struct {
+	Body       Problem
+	StatusCode int
+}
+
+func (response GetAskedValuesdefaultApplicationProblemPlusJSONResponse) VisitGetAskedValuesResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response.Body); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/problem+json")
+	w.WriteHeader(response.StatusCode)
+	_, err := buf.WriteTo(w)
+	return err
+}
 
 type ListBooksRequestObject struct {
 }
@@ -7070,6 +7752,46 @@ type GetContentsdefaultApplicationProblemPlusJSONResponse struct {
 }
 
 func (response GetContentsdefaultApplicationProblemPlusJSONResponse) VisitGetContentsResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response.Body); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/problem+json")
+	w.WriteHeader(response.StatusCode)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
+type CreateAskingRequestObject struct {
+	Book BookId `json:"book"`
+	Body *CreateAskingJSONRequestBody
+}
+
+type CreateAskingResponseObject interface {
+	VisitCreateAskingResponse(w http.ResponseWriter) error
+}
+
+type CreateAsking201JSONResponse AskingLine
+
+func (response CreateAsking201JSONResponse) VisitCreateAskingResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/json")
+	w.WriteHeader(201)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
+type CreateAskingdefaultApplicationProblemPlusJSONResponse struct {
+	Body       Problem
+	StatusCode int
+}
+
+func (response CreateAskingdefaultApplicationProblemPlusJSONResponse) VisitCreateAskingResponse(w http.ResponseWriter) error {
 
 	var buf bytes.Buffer
 	if err := json.NewEncoder(&buf).Encode(response.Body); err != nil {
@@ -10764,6 +11486,24 @@ func (response PreviewUploaddefaultApplicationProblemPlusJSONResponse) VisitPrev
 
 // StrictServerInterface represents all server handlers.
 type StrictServerInterface interface {
+	// GetAsking Where the values of a column stand with an authority
+	// (GET /askings/{asking})
+	GetAsking(ctx context.Context, request GetAskingRequestObject) (GetAskingResponseObject, error)
+	// AskService Ask a service for the values that were not asked yet, in the background
+	// (POST /askings/{asking}/ask)
+	AskService(ctx context.Context, request AskServiceRequestObject) (AskServiceResponseObject, error)
+	// DecideAsked Remember which entry values are, that they are undecided, or that they are not listed
+	// (POST /askings/{asking}/decisions)
+	DecideAsked(ctx context.Context, request DecideAskedRequestObject) (DecideAskedResponseObject, error)
+	// FindEntries The entries of an authority that another text names
+	// (GET /askings/{asking}/entries)
+	FindEntries(ctx context.Context, request FindEntriesRequestObject) (FindEntriesResponseObject, error)
+	// GetAuthorityTrouble Entries of the authority that look like duplicates of one another, and facts that contradict ours
+	// (GET /askings/{asking}/trouble)
+	GetAuthorityTrouble(ctx context.Context, request GetAuthorityTroubleRequestObject) (GetAuthorityTroubleResponseObject, error)
+	// GetAskedValues A page of the values of a state, those of most rows first, with their candidates
+	// (GET /askings/{asking}/values)
+	GetAskedValues(ctx context.Context, request GetAskedValuesRequestObject) (GetAskedValuesResponseObject, error)
 	// ListBooks The books, by name
 	// (GET /books)
 	ListBooks(ctx context.Context, request ListBooksRequestObject) (ListBooksResponseObject, error)
@@ -10773,6 +11513,9 @@ type StrictServerInterface interface {
 	// GetContents A book's contents, by chapter
 	// (GET /books/{book})
 	GetContents(ctx context.Context, request GetContentsRequestObject) (GetContentsResponseObject, error)
+	// CreateAsking Ask an authority about a column, a table of the book or a service at an address; what testifies is proposed where it is left out
+	// (POST /books/{book}/askings)
+	CreateAsking(ctx context.Context, request CreateAskingRequestObject) (CreateAskingResponseObject, error)
 	// BringIn Bring received files in as tables, a job each
 	// (POST /books/{book}/bring-in)
 	BringIn(ctx context.Context, request BringInRequestObject) (BringInResponseObject, error)
@@ -11111,6 +11854,182 @@ type strictHandler struct {
 	options     StrictGinServerOptions
 }
 
+// GetAsking operation middleware
+func (sh *strictHandler) GetAsking(ctx *gin.Context, asking AskingId) {
+	var request GetAskingRequestObject
+
+	request.Asking = asking
+
+	handler := func(ctx *gin.Context, request interface{}) (interface{}, error) {
+		return sh.ssi.GetAsking(ctx, request.(GetAskingRequestObject))
+	}
+	for _, middleware := range sh.middlewares {
+		handler = middleware(handler, "GetAsking")
+	}
+
+	response, err := handler(ctx, request)
+
+	if err != nil {
+		sh.options.HandlerErrorFunc(ctx, err)
+	} else if validResponse, ok := response.(GetAskingResponseObject); ok {
+		if err := validResponse.VisitGetAskingResponse(ctx.Writer); err != nil {
+			sh.options.ResponseErrorHandlerFunc(ctx, err)
+		}
+	} else if response != nil {
+		sh.options.ResponseErrorHandlerFunc(ctx, fmt.Errorf("unexpected response type: %T", response))
+	}
+}
+
+// AskService operation middleware
+func (sh *strictHandler) AskService(ctx *gin.Context, asking AskingId) {
+	var request AskServiceRequestObject
+
+	request.Asking = asking
+
+	handler := func(ctx *gin.Context, request interface{}) (interface{}, error) {
+		return sh.ssi.AskService(ctx, request.(AskServiceRequestObject))
+	}
+	for _, middleware := range sh.middlewares {
+		handler = middleware(handler, "AskService")
+	}
+
+	response, err := handler(ctx, request)
+
+	if err != nil {
+		sh.options.HandlerErrorFunc(ctx, err)
+	} else if validResponse, ok := response.(AskServiceResponseObject); ok {
+		if err := validResponse.VisitAskServiceResponse(ctx.Writer); err != nil {
+			sh.options.ResponseErrorHandlerFunc(ctx, err)
+		}
+	} else if response != nil {
+		sh.options.ResponseErrorHandlerFunc(ctx, fmt.Errorf("unexpected response type: %T", response))
+	}
+}
+
+// DecideAsked operation middleware
+func (sh *strictHandler) DecideAsked(ctx *gin.Context, asking AskingId) {
+	var request DecideAskedRequestObject
+
+	request.Asking = asking
+
+	var body DecideAskedJSONRequestBody
+	var err error
+	// A request validator built on kin-openapi's openapi3filter with
+	// KeepValidatedValue leaves the value it validated on the body. Bind
+	// that value, matching member names exactly, so the handler receives
+	// what was validated instead of a second, case-insensitive decode.
+	if vb, ok := ctx.Request.Body.(interface{ ValidatedValue() any }); !ok || runtime.BindJSONValue(vb.ValidatedValue(), &body) != nil {
+		err = ctx.ShouldBindJSON(&body)
+	} else if binding.Validator != nil {
+		// ShouldBindJSON runs the struct validator after decoding; keep that.
+		err = binding.Validator.ValidateStruct(&body)
+	}
+	if err != nil {
+		sh.options.RequestErrorHandlerFunc(ctx, err)
+		return
+	}
+	request.Body = &body
+
+	handler := func(ctx *gin.Context, request interface{}) (interface{}, error) {
+		return sh.ssi.DecideAsked(ctx, request.(DecideAskedRequestObject))
+	}
+	for _, middleware := range sh.middlewares {
+		handler = middleware(handler, "DecideAsked")
+	}
+
+	response, err := handler(ctx, request)
+
+	if err != nil {
+		sh.options.HandlerErrorFunc(ctx, err)
+	} else if validResponse, ok := response.(DecideAskedResponseObject); ok {
+		if err := validResponse.VisitDecideAskedResponse(ctx.Writer); err != nil {
+			sh.options.ResponseErrorHandlerFunc(ctx, err)
+		}
+	} else if response != nil {
+		sh.options.ResponseErrorHandlerFunc(ctx, fmt.Errorf("unexpected response type: %T", response))
+	}
+}
+
+// FindEntries operation middleware
+func (sh *strictHandler) FindEntries(ctx *gin.Context, asking AskingId, params FindEntriesParams) {
+	var request FindEntriesRequestObject
+
+	request.Asking = asking
+	request.Params = params
+
+	handler := func(ctx *gin.Context, request interface{}) (interface{}, error) {
+		return sh.ssi.FindEntries(ctx, request.(FindEntriesRequestObject))
+	}
+	for _, middleware := range sh.middlewares {
+		handler = middleware(handler, "FindEntries")
+	}
+
+	response, err := handler(ctx, request)
+
+	if err != nil {
+		sh.options.HandlerErrorFunc(ctx, err)
+	} else if validResponse, ok := response.(FindEntriesResponseObject); ok {
+		if err := validResponse.VisitFindEntriesResponse(ctx.Writer); err != nil {
+			sh.options.ResponseErrorHandlerFunc(ctx, err)
+		}
+	} else if response != nil {
+		sh.options.ResponseErrorHandlerFunc(ctx, fmt.Errorf("unexpected response type: %T", response))
+	}
+}
+
+// GetAuthorityTrouble operation middleware
+func (sh *strictHandler) GetAuthorityTrouble(ctx *gin.Context, asking AskingId) {
+	var request GetAuthorityTroubleRequestObject
+
+	request.Asking = asking
+
+	handler := func(ctx *gin.Context, request interface{}) (interface{}, error) {
+		return sh.ssi.GetAuthorityTrouble(ctx, request.(GetAuthorityTroubleRequestObject))
+	}
+	for _, middleware := range sh.middlewares {
+		handler = middleware(handler, "GetAuthorityTrouble")
+	}
+
+	response, err := handler(ctx, request)
+
+	if err != nil {
+		sh.options.HandlerErrorFunc(ctx, err)
+	} else if validResponse, ok := response.(GetAuthorityTroubleResponseObject); ok {
+		if err := validResponse.VisitGetAuthorityTroubleResponse(ctx.Writer); err != nil {
+			sh.options.ResponseErrorHandlerFunc(ctx, err)
+		}
+	} else if response != nil {
+		sh.options.ResponseErrorHandlerFunc(ctx, fmt.Errorf("unexpected response type: %T", response))
+	}
+}
+
+// GetAskedValues operation middleware
+func (sh *strictHandler) GetAskedValues(ctx *gin.Context, asking AskingId, params GetAskedValuesParams) {
+	var request GetAskedValuesRequestObject
+
+	request.Asking = asking
+	request.Params = params
+
+	handler := func(ctx *gin.Context, request interface{}) (interface{}, error) {
+		return sh.ssi.GetAskedValues(ctx, request.(GetAskedValuesRequestObject))
+	}
+	for _, middleware := range sh.middlewares {
+		handler = middleware(handler, "GetAskedValues")
+	}
+
+	response, err := handler(ctx, request)
+
+	if err != nil {
+		sh.options.HandlerErrorFunc(ctx, err)
+	} else if validResponse, ok := response.(GetAskedValuesResponseObject); ok {
+		if err := validResponse.VisitGetAskedValuesResponse(ctx.Writer); err != nil {
+			sh.options.ResponseErrorHandlerFunc(ctx, err)
+		}
+	} else if response != nil {
+		sh.options.ResponseErrorHandlerFunc(ctx, fmt.Errorf("unexpected response type: %T", response))
+	}
+}
+
 // ListBooks operation middleware
 func (sh *strictHandler) ListBooks(ctx *gin.Context) {
 	var request ListBooksRequestObject
@@ -11196,6 +12115,50 @@ func (sh *strictHandler) GetContents(ctx *gin.Context, book BookId) {
 		sh.options.HandlerErrorFunc(ctx, err)
 	} else if validResponse, ok := response.(GetContentsResponseObject); ok {
 		if err := validResponse.VisitGetContentsResponse(ctx.Writer); err != nil {
+			sh.options.ResponseErrorHandlerFunc(ctx, err)
+		}
+	} else if response != nil {
+		sh.options.ResponseErrorHandlerFunc(ctx, fmt.Errorf("unexpected response type: %T", response))
+	}
+}
+
+// CreateAsking operation middleware
+func (sh *strictHandler) CreateAsking(ctx *gin.Context, book BookId) {
+	var request CreateAskingRequestObject
+
+	request.Book = book
+
+	var body CreateAskingJSONRequestBody
+	var err error
+	// A request validator built on kin-openapi's openapi3filter with
+	// KeepValidatedValue leaves the value it validated on the body. Bind
+	// that value, matching member names exactly, so the handler receives
+	// what was validated instead of a second, case-insensitive decode.
+	if vb, ok := ctx.Request.Body.(interface{ ValidatedValue() any }); !ok || runtime.BindJSONValue(vb.ValidatedValue(), &body) != nil {
+		err = ctx.ShouldBindJSON(&body)
+	} else if binding.Validator != nil {
+		// ShouldBindJSON runs the struct validator after decoding; keep that.
+		err = binding.Validator.ValidateStruct(&body)
+	}
+	if err != nil {
+		sh.options.RequestErrorHandlerFunc(ctx, err)
+		return
+	}
+	request.Body = &body
+
+	handler := func(ctx *gin.Context, request interface{}) (interface{}, error) {
+		return sh.ssi.CreateAsking(ctx, request.(CreateAskingRequestObject))
+	}
+	for _, middleware := range sh.middlewares {
+		handler = middleware(handler, "CreateAsking")
+	}
+
+	response, err := handler(ctx, request)
+
+	if err != nil {
+		sh.options.HandlerErrorFunc(ctx, err)
+	} else if validResponse, ok := response.(CreateAskingResponseObject); ok {
+		if err := validResponse.VisitCreateAskingResponse(ctx.Writer); err != nil {
 			sh.options.ResponseErrorHandlerFunc(ctx, err)
 		}
 	} else if response != nil {

@@ -21,6 +21,10 @@ type Asked struct {
 	Names   []string // each once
 	Offered map[string][]Candidate
 	Facts   map[string]map[string][]string // by id, by property
+
+	// Keep and KeepFacts, where they are set, are told of each answer as it comes.
+	Keep      func(name string, found []Candidate) error
+	KeepFacts func(id string, facts map[string][]string) error
 }
 
 // Distinct lists the names of a column that say something, each once, in the order of their first rows. Cost: O(rows).
@@ -58,6 +62,11 @@ func (s *Service) All(ctx context.Context, a *Asked, kind string, properties []s
 		}
 	}
 	if err := s.Ask(ctx, queries, func(i int, found []Candidate) error {
+		if a.Keep != nil {
+			if err := a.Keep(names[i], found); err != nil {
+				return err
+			}
+		}
 		a.Offered[names[i]] = found
 		told(len(a.Offered))
 		return nil
@@ -78,6 +87,11 @@ func (s *Service) All(ctx context.Context, a *Asked, kind string, properties []s
 		}
 	}
 	return s.Facts(ctx, ids, properties, func(id string, facts map[string][]string) error {
+		if a.KeepFacts != nil {
+			if err := a.KeepFacts(id, facts); err != nil {
+				return err
+			}
+		}
 		a.Facts[id] = facts
 		return nil
 	})

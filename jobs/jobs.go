@@ -60,6 +60,8 @@ type Options struct {
 	Helper string
 	// ShardRecords is how many records a shard of a linkage has; 0 for what is usual.
 	ShardRecords int
+	// Services are the authorities, as host:port, that are asked though their addresses are private.
+	Services []string
 }
 
 // Queue runs jobs and answers for them.
@@ -71,6 +73,7 @@ type Queue struct {
 	shardRecords int
 	planned      planned
 	allowed      allowed
+	services     []string // addresses that are asked though they are private
 }
 
 // Open brings the queue's schema up to date and makes ready to work.
@@ -83,7 +86,7 @@ func Open(ctx context.Context, s *store.Store, o Options) (*Queue, error) {
 	if _, err := m.Migrate(ctx, rivermigrate.DirectionUp, nil); err != nil {
 		return nil, fmt.Errorf("bringing the queue's schema up to date: %w", err)
 	}
-	q := &Queue{store: s, name: cmp.Or(o.Helper, worker), shardRecords: cmp.Or(o.ShardRecords, linkage.ShardRecords)}
+	q := &Queue{store: s, name: cmp.Or(o.Helper, worker), shardRecords: cmp.Or(o.ShardRecords, linkage.ShardRecords), services: o.Services}
 	queues := map[string]river.QueueConfig{shardQueue: {MaxWorkers: 1}}
 	if o.Helper == "" {
 		queues[river.QueueDefault] = river.QueueConfig{MaxWorkers: 2}
@@ -94,6 +97,7 @@ func Open(ctx context.Context, s *store.Store, o Options) (*Queue, error) {
 	river.AddWorker(workers, &refresh{q: q})
 	river.AddWorker(workers, &link{q: q})
 	river.AddWorker(workers, &shard{q: q})
+	river.AddWorker(workers, &ask{q: q})
 	q.client, err = river.NewClient(driver, &river.Config{
 		ID:                q.name,
 		Queues:            queues,

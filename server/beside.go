@@ -18,6 +18,14 @@ const maxBeside = 8 << 20
 // filled gives the parameters of an entry. Those of one that puts the columns of a received
 // file beside others are read from the file, which is named too.
 func (s *Server) filled(ctx context.Context, kind api.DraftKind, params json.RawMessage) (json.RawMessage, int64, error) {
+	var identify struct {
+		Asking     int64
+		Properties []string
+	}
+	if kind == "identify" && json.Unmarshal(params, &identify) == nil && identify.Asking != 0 {
+		made, err := s.identified(ctx, identify.Asking, identify.Properties)
+		return made, 0, err
+	}
 	var asked struct{ Upload int64 }
 	if kind != "beside" || json.Unmarshal(params, &asked) != nil || asked.Upload == 0 {
 		return params, 0, nil

@@ -44,7 +44,11 @@ func (s *Server) GetContents(ctx context.Context, r api.GetContentsRequestObject
 	if err != nil {
 		return nil, err
 	}
-	out := api.GetContents200JSONResponse{Linkages: []api.LinkageLine{}, Book: api.Book{Id: b.ID, Name: b.Name},
+	askings, err := s.store.Askings(ctx, r.Book)
+	if err != nil {
+		return nil, err
+	}
+	out := api.GetContents200JSONResponse{Askings: []api.AskingLine{}, Linkages: []api.LinkageLine{}, Book: api.Book{Id: b.ID, Name: b.Name},
 		Tables: []api.Table{}, Consolidated: []api.Table{}, Crosswalks: []api.CrosswalkLine{}}
 	for _, t := range tables {
 		if t.Consolidated {
@@ -58,6 +62,9 @@ func (s *Server) GetContents(ctx context.Context, r api.GetContentsRequestObject
 	}
 	for _, l := range linkages {
 		out.Linkages = append(out.Linkages, api.LinkageLine{Id: l.ID, Name: l.Name})
+	}
+	for _, a := range askings {
+		out.Askings = append(out.Askings, api.AskingLine{Id: a.ID, Name: nameOf(a)})
 	}
 	return out, nil
 }

@@ -38,7 +38,7 @@ func serve(t testing.TB) *client {
 		t.Fatal(err)
 	}
 	c := &client{t: t, uploads: filepath.Join(t.TempDir(), "uploads"), files: t.TempDir()}
-	srv, err := server.New(ctx, s, c.uploads, []string{c.files})
+	srv, err := server.New(ctx, s, c.uploads, []string{c.files}, []string{standinAt})
 	if err != nil {
 		t.Fatal(err)
 	}

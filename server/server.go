@@ -35,18 +35,19 @@ type Server struct {
 	events  *hub
 	views   *lru.Cache[viewKey, any]
 
-	linkedAtOnce int // records that are linked while a page waits
+	services     []string // authorities that are asked though their addresses are private
+	linkedAtOnce int      // records that are linked while a page waits
 }
 
 // New makes a server that keeps received files in the directory uploads and reads files by
-// path from the directories of from. Run must be called for events to be told and jobs to be done.
-func New(ctx context.Context, s *store.Store, uploads string, from []string) (*Server, error) {
+// path from the directories of from; services are authorities, as host:port, that are asked though their addresses are private. Run must be called for events to be told and jobs to be done.
+func New(ctx context.Context, s *store.Store, uploads string, from, services []string) (*Server, error) {
 	views, err := lru.New[viewKey, any](keptViews)
 	if err != nil {
 		return nil, err
 	}
-	srv := &Server{store: s, uploads: uploads, events: newHub(s), views: views, linkedAtOnce: maxLinkedRows}
-	if srv.queue, err = jobs.Open(ctx, s, jobs.Options{}); err != nil {
+	srv := &Server{store: s, uploads: uploads, events: newHub(s), views: views, linkedAtOnce: maxLinkedRows, services: services}
+	if srv.queue, err = jobs.Open(ctx, s, jobs.Options{Services: services}); err != nil {
 		return nil, err
 	}
 	return srv, srv.queue.Allow(from)

@@ -24,7 +24,7 @@ import (
 func serveCommand() *cobra.Command {
 	var addr, data string
 	var withDemo bool
-	var from []string
+	var from, services []string
 	c := &cobra.Command{
 		Use:   "serve",
 		Short: "Serve the application on this machine",
@@ -36,11 +36,12 @@ func serveCommand() *cobra.Command {
 	c.Flags().StringVar(&data, "data", "", "the data directory (default "+dataDir()+")")
 	c.Flags().BoolVar(&withDemo, "demo", false, "make the demo book")
 	c.Flags().StringArrayVar(&from, "files-from", nil, "a directory from which files may be brought in by path; may be given several times")
+	c.Flags().StringArrayVar(&services, "authority-at", nil, "an authority, as host:port, that may be asked though its address is private; may be given several times")
 	c.RunE = work(func(cmd *cobra.Command, _ []string) error {
 		if data == "" {
 			data = dataDir()
 		}
-		return serve(cmd.Context(), addr, data, from, withDemo)
+		return serve(cmd.Context(), addr, data, from, services, withDemo)
 	})
 	return c
 }
@@ -60,7 +61,7 @@ func dataDir() string {
 	return filepath.Join(home, ".local", "share", "grandledger")
 }
 
-func serve(ctx context.Context, addr, data string, from []string, withDemo bool) (err error) {
+func serve(ctx context.Context, addr, data string, from, services []string, withDemo bool) (err error) {
 	listener, err := listen(addr)
 	if err != nil {
 		return err
@@ -95,7 +96,7 @@ func serve(ctx context.Context, addr, data string, from []string, withDemo bool)
 			return err
 		}
 	}
-	srv, err := server.New(ctx, s, filepath.Join(data, "uploads"), from)
+	srv, err := server.New(ctx, s, filepath.Join(data, "uploads"), from, services)
 	if err != nil {
 		return err
 	}

@@ -127,11 +127,12 @@ var kinds = map[string]func() Entry{
 	"check":      func() Entry { return &Check{} },
 	"mark":       func() Entry { return &Mark{} },
 	"renumber":   func() Entry { return &Renumber{} },
+	"identify":   func() Entry { return &Identify{} },
 }
 
 // whole are the kinds that concern all rows, or one alone, and cannot be narrowed by a condition: they change
 // which columns there are, or how one is read.
-var whole = map[string]bool{"reading": true, "beside": true, "columns": true, "split": true, "combine": true, "number": true, "cell": true, "gather": true, "merge": true, "putback": true, "add": true, "review": true, "check": true, "mark": true, "renumber": true}
+var whole = map[string]bool{"reading": true, "beside": true, "columns": true, "split": true, "combine": true, "number": true, "cell": true, "gather": true, "merge": true, "putback": true, "add": true, "review": true, "check": true, "mark": true, "renumber": true, "identify": true}
 
 // Kinds lists the registered kinds by name.
 func Kinds() []string {

@@ -88,6 +88,16 @@ func draw(r *rand.Rand, kind string, earlier, rows int) entry.Entry {
 			e.Columns[0].Cells = append(e.Columns[0].Cells, coretest.Pieces[r.IntN(len(coretest.Pieces))])
 		}
 		return e
+	case "identify":
+		e := &entry.Identify{From: "register", On: columns, Columns: []string{fmt.Sprint("identifier ", earlier), fmt.Sprint("standard ", earlier)}}
+		for _, piece := range coretest.Pieces[:r.IntN(6)] {
+			of := make([]string, len(columns))
+			for i := range of {
+				of[i] = piece
+			}
+			e.Lines = append(e.Lines, entry.IdentifyLine{Of: of, Cells: []string{"V" + piece, ""}})
+		}
+		return e
 	case "check":
 		if r.IntN(2) == 0 {
 			return &entry.Check{Key: columns}
@@ -442,6 +452,10 @@ func TestBadParametersAreRefused(t *testing.T) {
 		{"beside", `{"from":"x","columns":[{"name":"b","cells":["1","2"]}]}`, "2 cells, the table has 1 rows"},
 		{"beside", `{"from":"x","columns":[{"name":"a","cells":["1"]}]}`, "used twice"},
 		{"beside", `{"from":"x","columns":[]}`, "no column"},
+		{"identify", `{"from":"x","on":["gone"],"columns":["id"],"lines":[]}`, "gone"},
+		{"identify", `{"from":"x","on":["a"],"columns":["id"],"lines":[{"of":["1","2"],"cells":["V"]}]}`, "2 values and 1 cells"},
+		{"identify", `{"from":"x","on":["a"],"columns":["a"],"lines":[]}`, "used twice"},
+		{"identify", `{"from":"x","on":[],"columns":[],"lines":[]}`, "nothing is brought home"},
 		{"columns", `{"columns":[]}`, "no column would be left"},
 		{"columns", `{"columns":[{"from":"a"}]}`, "as they are"},
 		{"columns", `{"columns":[{"from":"a"},{"from":"a"}]}`, "used twice"},
