@@ -1470,6 +1470,12 @@ type How = formats.How
 // Identify what an authority says of values becomes columns; with asking instead of the lines they are those of that page
 type Identify = entry.Identify
 
+// IdentifyAsking what an asking knows now, instead of Identify
+type IdentifyAsking struct {
+	Asking     int64    `json:"asking"`
+	Properties []string `json:"properties"`
+}
+
 // IdentifyLine defines model for IdentifyLine.
 type IdentifyLine = entry.IdentifyLine
 

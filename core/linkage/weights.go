@@ -222,7 +222,11 @@ func (c *comparer) rarity(x, y uint32, level uint8, u float64) float64 {
 		case c.many: // how many entries but the one that may be meant are called so is known
 			all := (1 + math.Sqrt(1+4*c.pairs)) / 2
 			of = (max(n-1, 0) + min(max(all*u, 0.02), 0.25)) / all
-			return min(max(math.Log2(u/of), -12), 12)
+			rare := min(max(math.Log2(u/of), 0), 12) // others called so are candidates too, which is all that speaks against it
+			if c.way == texts {                      // none that is nearly called so goes before it
+				rare += fineBits / 2.0
+			}
+			return rare
 		case c.across: // without the two that may be one thing
 			of = (max(n-2, 0) + 0.25) / float64(c.filled)
 		}

@@ -7,6 +7,9 @@ import { JoinPage } from "./consolidated/JoinPage";
 import "./index.css";
 import { FirstBook } from "./shell/FirstBook";
 import { Shell } from "./shell/Shell";
+import { AskingPage } from "./authorities/AskingPage";
+import { BringHomePage } from "./authorities/BringHomePage";
+import { StartAsking } from "./authorities/StartAsking";
 import { LinkagePage } from "./linkage/LinkagePage";
 import { StartLinkage } from "./linkage/StartLinkage";
 import { CrosswalkPage } from "./spellings/CrosswalkPage";
@@ -56,6 +59,9 @@ const router = createBrowserRouter([
       { path: "crosswalk", element: <CrosswalkPage /> },
       { path: "linkages/new", element: <StartLinkage /> },
       { path: "linkages/:linkage", element: <LinkagePage /> },
+      { path: "askings/new", element: <StartAsking /> },
+      { path: "askings/:asking", element: <AskingPage /> },
+      { path: "tables/:table/identify", element: <BringHomePage /> },
       { path: "tables/:table", element: <RegisterPage /> },
       { path: "tables/:table/cross", element: <CrossPage /> },
       { path: "tables/:table/conditions", element: <ConditionsPage /> },

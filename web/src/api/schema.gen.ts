@@ -1562,6 +1562,139 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/books/{book}/askings": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                book: components["parameters"]["bookId"];
+            };
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Ask an authority about a column, a table of the book or a service at an address; what testifies is proposed where it is left out */
+        post: operations["createAsking"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/askings/{asking}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                asking: components["parameters"]["askingId"];
+            };
+            cookie?: never;
+        };
+        /** Where the values of a column stand with an authority */
+        get: operations["getAsking"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/askings/{asking}/ask": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                asking: components["parameters"]["askingId"];
+            };
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Ask a service for the values that were not asked yet, in the background */
+        post: operations["askService"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/askings/{asking}/values": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                asking: components["parameters"]["askingId"];
+            };
+            cookie?: never;
+        };
+        /** A page of the values of a state, those of most rows first, with their candidates */
+        get: operations["getAskedValues"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/askings/{asking}/entries": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                asking: components["parameters"]["askingId"];
+            };
+            cookie?: never;
+        };
+        /** The entries of an authority that another text names */
+        get: operations["findEntries"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/askings/{asking}/decisions": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                asking: components["parameters"]["askingId"];
+            };
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Remember which entry values are, that they are undecided, or that they are not listed */
+        post: operations["decideAsked"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/askings/{asking}/trouble": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                asking: components["parameters"]["askingId"];
+            };
+            cookie?: never;
+        };
+        /** Entries of the authority that look like duplicates of one another, and facts that contradict ours */
+        get: operations["getAuthorityTrouble"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/books/{book}/jobs": {
         parameters: {
             query?: never;
@@ -1664,6 +1797,7 @@ export interface components {
             consolidated: components["schemas"]["Table"][];
             crosswalks: components["schemas"]["CrosswalkLine"][];
             linkages: components["schemas"]["LinkageLine"][];
+            askings: components["schemas"]["AskingLine"][];
         };
         CrosswalkLine: {
             name: string;
@@ -2017,6 +2151,12 @@ export interface components {
         Shape: {
             before: string[];
             after: string[];
+        };
+        /** @description what an asking knows now, instead of Identify */
+        IdentifyAsking: {
+            /** Format: int64 */
+            asking: number;
+            properties: string[];
         };
         /** @description the columns of a received file, instead of Beside */
         BesideUpload: {
@@ -2414,7 +2554,7 @@ export interface components {
             becomes?: components["schemas"]["Row"];
         };
         /** @description the parameters of the entry's kind */
-        EntryParams: components["schemas"]["Tidy"] | components["schemas"]["Values"] | components["schemas"]["Duplicates"] | components["schemas"]["Return"] | components["schemas"]["RowsEntry"] | components["schemas"]["ReadingEntry"] | components["schemas"]["Beside"] | components["schemas"]["BesideUpload"] | components["schemas"]["ColumnsEntry"] | components["schemas"]["Split"] | components["schemas"]["Combine"] | components["schemas"]["Fill"] | components["schemas"]["Number"] | components["schemas"]["Formula"] | components["schemas"]["Cell"] | components["schemas"]["Gather"] | components["schemas"]["AddRows"] | components["schemas"]["Review"] | components["schemas"]["Check"] | components["schemas"]["MarkEntry"] | components["schemas"]["Renumber"] | components["schemas"]["Merge"] | components["schemas"]["PutBack"];
+        EntryParams: components["schemas"]["Tidy"] | components["schemas"]["Values"] | components["schemas"]["Duplicates"] | components["schemas"]["Return"] | components["schemas"]["RowsEntry"] | components["schemas"]["ReadingEntry"] | components["schemas"]["Beside"] | components["schemas"]["BesideUpload"] | components["schemas"]["ColumnsEntry"] | components["schemas"]["Split"] | components["schemas"]["Combine"] | components["schemas"]["Fill"] | components["schemas"]["Number"] | components["schemas"]["Formula"] | components["schemas"]["Cell"] | components["schemas"]["Gather"] | components["schemas"]["AddRows"] | components["schemas"]["Review"] | components["schemas"]["Check"] | components["schemas"]["MarkEntry"] | components["schemas"]["Renumber"] | components["schemas"]["Merge"] | components["schemas"]["PutBack"] | components["schemas"]["Identify"] | components["schemas"]["IdentifyAsking"];
         /** @description the rows that are equal on a key become one, by a rule for each column */
         Merge: {
             key: string[];
@@ -2433,6 +2573,17 @@ export interface components {
         };
         /** @enum {string} */
         SurvivorshipRule: "first" | "last" | "longest" | "frequent" | "smallest" | "largest" | "sum" | "mean" | "median" | "count" | "count-distinct" | "join" | "join-distinct" | "list" | "list-distinct";
+        /** @description what an authority says of values becomes columns; with asking instead of the lines they are those of that page */
+        Identify: {
+            from: string;
+            on: string[];
+            columns: string[];
+            lines: components["schemas"]["IdentifyLine"][];
+        };
+        IdentifyLine: {
+            of: string[];
+            cells: string[];
+        };
         /** @description rows that were taken apart into a table of their own come back as they stand there */
         PutBack: {
             table: string;
@@ -2585,7 +2736,7 @@ export interface components {
             /** Format: int64 */
             revision: number;
             /** @enum {string} */
-            kind: "tidy" | "values" | "duplicates" | "return" | "rows" | "reading" | "beside" | "columns" | "split" | "combine" | "fill" | "number" | "formula" | "cell" | "gather" | "add" | "review" | "check" | "mark" | "renumber" | "merge" | "putback";
+            kind: "tidy" | "values" | "duplicates" | "return" | "rows" | "reading" | "beside" | "columns" | "split" | "combine" | "fill" | "number" | "formula" | "cell" | "gather" | "add" | "review" | "check" | "mark" | "renumber" | "merge" | "putback" | "identify";
             params: components["schemas"]["EntryParams"];
         };
         Drafted: {
@@ -2886,6 +3037,110 @@ export interface components {
             key: string[];
             rows: number;
             near?: string[];
+        };
+        AskingLine: {
+            /** Format: int64 */
+            id: number;
+            name: string;
+        };
+        Testimony: {
+            /** @description one */
+            columns: string[];
+            properties: string[];
+        };
+        NewAsking: {
+            /** Format: int64 */
+            table: number;
+            column: string;
+            /**
+             * Format: int64
+             * @description a table of the book
+             */
+            register?: number;
+            /** @description of a service that speaks the reconciliation service API */
+            address?: string;
+            with?: components["schemas"]["Testimony"][];
+            /** @description ask by the names alone */
+            alone?: boolean;
+        };
+        AskedCount: {
+            state: string;
+            values: number;
+            rows: number;
+        };
+        Asking: {
+            /** Format: int64 */
+            id: number;
+            name: string;
+            /** Format: int64 */
+            table: number;
+            tableName: string;
+            /** Format: int64 */
+            revision: number;
+            rows: number;
+            column: string;
+            authority: string;
+            /** Format: int64 */
+            register?: number;
+            address?: string;
+            with: components["schemas"]["Testimony"][];
+            counts: components["schemas"]["AskedCount"][];
+            /** @description rows that say nothing */
+            blank: number;
+            /** @description values that a service was not asked for yet */
+            unasked: number;
+            /**
+             * Format: int64
+             * @description the one that is asking
+             */
+            job?: number;
+            /** @description that entries have */
+            properties: string[];
+        };
+        AuthorityEntry: {
+            identifier: string;
+            name: string;
+            page?: string;
+            facts: components["schemas"]["EntryFact"][];
+        };
+        EntryFact: {
+            property: string;
+            value: string;
+        };
+        AskedCandidate: {
+            entry: components["schemas"]["AuthorityEntry"];
+            /** Format: double */
+            weight: number;
+            /** Format: double */
+            probability: number;
+            findings: components["schemas"]["Finding"][];
+        };
+        AskedValue: {
+            /** @description the name */
+            of: string[];
+            rows: number;
+            state: string;
+            /** @description by somebody */
+            decided: boolean;
+            identifier?: string;
+            standard?: string;
+            note?: string;
+            by?: string;
+            candidates: components["schemas"]["AskedCandidate"][];
+        };
+        AskedDecision: {
+            of: string[];
+            state: string;
+            identifier?: string;
+            standard?: string;
+            note?: string;
+            by?: string;
+        };
+        AuthorityTrouble: {
+            /** @enum {string} */
+            kind: "duplicates" | "contradiction";
+            identifiers: string[];
+            words: string;
         };
         LinkageLine: {
             /** Format: int64 */
@@ -3304,6 +3559,7 @@ export interface components {
     parameters: {
         bookId: number;
         tableId: number;
+        askingId: number;
         linkageId: number;
         crosswalkName: string;
         /** @description a condition, as JSON; only rows that hold it */
@@ -5877,6 +6133,186 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["MatchedRecord"][];
+                };
+            };
+            default: components["responses"]["Problem"];
+        };
+    };
+    createAsking: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                book: components["parameters"]["bookId"];
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["NewAsking"];
+            };
+        };
+        responses: {
+            /** @description Opened */
+            201: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["AskingLine"];
+                };
+            };
+            default: components["responses"]["Problem"];
+        };
+    };
+    getAsking: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                asking: components["parameters"]["askingId"];
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Asking"];
+                };
+            };
+            default: components["responses"]["Problem"];
+        };
+    };
+    askService: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                asking: components["parameters"]["askingId"];
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Queued */
+            202: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Job"];
+                };
+            };
+            default: components["responses"]["Problem"];
+        };
+    };
+    getAskedValues: {
+        parameters: {
+            query?: {
+                state?: "identified" | "undecided" | "not listed";
+                search?: string;
+                from?: number;
+                count?: number;
+            };
+            header?: never;
+            path: {
+                asking: components["parameters"]["askingId"];
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": {
+                        total: number;
+                        values: components["schemas"]["AskedValue"][];
+                    };
+                };
+            };
+            default: components["responses"]["Problem"];
+        };
+    };
+    findEntries: {
+        parameters: {
+            query: {
+                text: string;
+            };
+            header?: never;
+            path: {
+                asking: components["parameters"]["askingId"];
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["AuthorityEntry"][];
+                };
+            };
+            default: components["responses"]["Problem"];
+        };
+    };
+    decideAsked: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                asking: components["parameters"]["askingId"];
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": {
+                    values: components["schemas"]["AskedDecision"][];
+                    withdraw?: boolean;
+                };
+            };
+        };
+        responses: {
+            /** @description Remembered */
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            default: components["responses"]["Problem"];
+        };
+    };
+    getAuthorityTrouble: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                asking: components["parameters"]["askingId"];
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["AuthorityTrouble"][];
                 };
             };
             default: components["responses"]["Problem"];

@@ -53,7 +53,21 @@ export function Contents({ book }: { book: number }) {
           <Nothing>needs a table</Nothing>
         )}
       </Chapter>
-      <Chapter number="IV" name="Consolidated">
+      <Chapter number="IV" name="Authorities">
+        {data?.askings.map((a) => (
+          <NavLink key={a.id} to={`/books/${book}/askings/${a.id}`} className={current} title={a.name}>
+            <span className="line-clamp-2 min-w-0 break-words">{a.name}</span>
+          </NavLink>
+        ))}
+        {data && data.tables.length > 0 ? (
+          <NavLink to={`/books/${book}/askings/new`} className={`${entry} text-pencil!`}>
+            Ask an authority…
+          </NavLink>
+        ) : (
+          <Nothing>needs a table</Nothing>
+        )}
+      </Chapter>
+      <Chapter number="V" name="Consolidated">
         {data?.consolidated.map((t) => (
           <NavLink key={t.id} to={`/books/${book}/tables/${t.id}`} className={current} title={t.name}>
             <span className="line-clamp-2 min-w-0 break-words">{t.name}</span>
