@@ -21,6 +21,7 @@ import (
 	"grandledger/core/join"
 	"grandledger/core/linkage"
 	"grandledger/core/reading"
+	"grandledger/core/reconcile"
 	"grandledger/core/spelling"
 	"grandledger/core/tally"
 	"grandledger/core/tidy"
@@ -210,6 +211,27 @@ func (e EntryState) Valid() bool {
 	case Reversed:
 		return true
 	case Superseded:
+		return true
+	default:
+		return false
+	}
+}
+
+// Defines values for ItemDecisionKind.
+const (
+	Break   ItemDecisionKind = "break"
+	Explain ItemDecisionKind = "explain"
+	Settle  ItemDecisionKind = "settle"
+)
+
+// Valid indicates whether the value is a known member of the ItemDecisionKind enum.
+func (e ItemDecisionKind) Valid() bool {
+	switch e {
+	case Break:
+		return true
+	case Explain:
+		return true
+	case Settle:
 		return true
 	default:
 		return false
@@ -881,12 +903,6 @@ type Asking struct {
 	With    []Testimony `json:"with"`
 }
 
-// AskingLine defines model for AskingLine.
-type AskingLine struct {
-	Id   int64  `json:"id"`
-	Name string `json:"name"`
-}
-
 // AuthorityEntry defines model for AuthorityEntry.
 type AuthorityEntry struct {
 	Facts      []EntryFact `json:"facts"`
@@ -1078,12 +1094,13 @@ type ConditionCount = condition.Count
 
 // Contents defines model for Contents.
 type Contents struct {
-	Askings      []AskingLine    `json:"askings"`
-	Book         Book            `json:"book"`
-	Consolidated []Table         `json:"consolidated"`
-	Crosswalks   []CrosswalkLine `json:"crosswalks"`
-	Linkages     []LinkageLine   `json:"linkages"`
-	Tables       []Table         `json:"tables"`
+	Askings         []NamedLine     `json:"askings"`
+	Book            Book            `json:"book"`
+	Consolidated    []Table         `json:"consolidated"`
+	Crosswalks      []CrosswalkLine `json:"crosswalks"`
+	Linkages        []LinkageLine   `json:"linkages"`
+	Reconciliations []NamedLine     `json:"reconciliations"`
+	Tables          []Table         `json:"tables"`
 }
 
 // CopyAsked defines model for CopyAsked.
@@ -1482,6 +1499,18 @@ type IdentifyLine = entry.IdentifyLine
 // Inside defines model for Inside.
 type Inside = duplicate.Inside
 
+// ItemDecision defines model for ItemDecision.
+type ItemDecision struct {
+	By     string           `json:"by,omitempty"`
+	Kind   ItemDecisionKind `json:"kind"`
+	Note   string           `json:"note,omitempty"`
+	Ours   []string         `json:"ours"`
+	Theirs []string         `json:"theirs"`
+}
+
+// ItemDecisionKind defines model for ItemDecision.Kind.
+type ItemDecisionKind string
+
 // Job defines model for Job.
 type Job struct {
 	Done    int64    `json:"done"`
@@ -1563,6 +1592,17 @@ type KeyAs = duplicate.As
 
 // Known defines model for Known.
 type Known = crosswalk.Coverage
+
+// LedgerColumns defines model for LedgerColumns.
+type LedgerColumns = reconcile.Columns
+
+// LedgerSide defines model for LedgerSide.
+type LedgerSide struct {
+	Columns []string `json:"columns"`
+	Name    string   `json:"name"`
+	Rows    int      `json:"rows"`
+	Table   int64    `json:"table"`
+}
 
 // Line defines model for Line.
 type Line = tally.Line
@@ -1789,6 +1829,12 @@ type Merge = entry.Merge
 // MergeColumn defines model for MergeColumn.
 type MergeColumn = entry.MergeColumn
 
+// NamedLine defines model for NamedLine.
+type NamedLine struct {
+	Id   int64  `json:"id"`
+	Name string `json:"name"`
+}
+
 // NearSet defines model for NearSet.
 type NearSet struct {
 	// Columns those that differ
@@ -1934,6 +1980,25 @@ type ReadingKind string
 // ReadingProposal defines model for ReadingProposal.
 type ReadingProposal = reading.Proposal
 
+// Reconciliation defines model for Reconciliation.
+type Reconciliation struct {
+	// Classes all there are in their order
+	Classes  []string   `json:"classes"`
+	Closed   bool       `json:"closed"`
+	ClosedAt time.Time  `json:"closedAt,omitempty"`
+	Id       int64      `json:"id"`
+	Name     string     `json:"name"`
+	Note     string     `json:"note,omitempty"`
+	Ours     LedgerSide `json:"ours"`
+	Signed   string     `json:"signed,omitempty"`
+	Spec     SettleSpec `json:"spec"`
+
+	// Stale a table has moved on since it was closed
+	Stale     bool       `json:"stale"`
+	Statement Statement  `json:"statement"`
+	Theirs    LedgerSide `json:"theirs"`
+}
+
 // RecordAsked defines model for RecordAsked.
 type RecordAsked struct {
 	// Count how many rows are listed; 10 where not given
@@ -2050,6 +2115,36 @@ type RungTotal struct {
 // SameContent defines model for SameContent.
 type SameContent = tally.Same
 
+// SettleSpec defines model for SettleSpec.
+type SettleSpec = reconcile.Spec
+
+// SettledGroup defines model for SettledGroup.
+type SettledGroup struct {
+	Class string `json:"class"`
+
+	// Decision the one that made it so
+	Decision   int64         `json:"decision,omitempty"`
+	Difference string        `json:"difference"`
+	Ours       []SettledItem `json:"ours"`
+	Pass       int           `json:"pass"`
+	Reason     string        `json:"reason"`
+
+	// Set 0 for an open item
+	Set     int           `json:"set"`
+	Settled bool          `json:"settled"`
+	Theirs  []SettledItem `json:"theirs"`
+}
+
+// SettledItem defines model for SettledItem.
+type SettledItem struct {
+	Amount    string `json:"amount"`
+	Date      string `json:"date"`
+	Key       string `json:"key"`
+	Reference string `json:"reference"`
+	Row       int    `json:"row"`
+	Text      string `json:"text"`
+}
+
 // Shape defines model for Shape.
 type Shape = entry.Shape
 
@@ -2102,6 +2197,12 @@ type SpotStratum struct {
 
 // StandardValue defines model for StandardValue.
 type StandardValue = crosswalk.Standard
+
+// Statement defines model for Statement.
+type Statement = reconcile.Statement
+
+// StatementClass defines model for StatementClass.
+type StatementClass = reconcile.Class
 
 // SurvivorshipRule defines model for SurvivorshipRule.
 type SurvivorshipRule string
@@ -2270,6 +2371,9 @@ type Idempotency = string
 // LinkageId defines model for linkageId.
 type LinkageId = int64
 
+// ReconciliationId defines model for reconciliationId.
+type ReconciliationId = int64
+
 // TableId defines model for tableId.
 type TableId = int64
 
@@ -2398,6 +2502,13 @@ type ChoosePathJSONBody struct {
 	Path string `json:"path"`
 }
 
+// CreateReconciliationJSONBody defines parameters for CreateReconciliation.
+type CreateReconciliationJSONBody struct {
+	Name   string `json:"name"`
+	Ours   int64  `json:"ours"`
+	Theirs int64  `json:"theirs"`
+}
+
 // UploadParams defines parameters for Upload.
 type UploadParams struct {
 	Name string `form:"name" json:"name"`
@@ -2476,6 +2587,19 @@ type PickGoldenJSONBody struct {
 	Golden    int64  `json:"golden"`
 	Of        string `json:"of,omitempty"`
 	Value     string `json:"value"`
+}
+
+// CloseReconciliationJSONBody defines parameters for CloseReconciliation.
+type CloseReconciliationJSONBody struct {
+	Note   string `json:"note,omitempty"`
+	Signed string `json:"signed"`
+}
+
+// GetReconciledItemsParams defines parameters for GetReconciledItems.
+type GetReconciledItemsParams struct {
+	Class string `form:"class" json:"class"`
+	From  int    `form:"from,omitempty" json:"from,omitempty"`
+	Count int    `form:"count,omitempty" json:"count,omitempty"`
 }
 
 // GetAmendmentParams defines parameters for GetAmendment.
@@ -2896,6 +3020,9 @@ type CreateLinkageJSONRequestBody CreateLinkageJSONBody
 // ChoosePathJSONRequestBody defines body for ChoosePath for application/json ContentType.
 type ChoosePathJSONRequestBody ChoosePathJSONBody
 
+// CreateReconciliationJSONRequestBody defines body for CreateReconciliation for application/json ContentType.
+type CreateReconciliationJSONRequestBody CreateReconciliationJSONBody
+
 // DecidePairsJSONRequestBody defines body for DecidePairs for application/json ContentType.
 type DecidePairsJSONRequestBody DecidePairsJSONBody
 
@@ -2913,6 +3040,15 @@ type SetLinkageSpecJSONRequestBody = LinkageSpec
 
 // SpotPairJSONRequestBody defines body for SpotPair for application/json ContentType.
 type SpotPairJSONRequestBody = PairDecision
+
+// CloseReconciliationJSONRequestBody defines body for CloseReconciliation for application/json ContentType.
+type CloseReconciliationJSONRequestBody CloseReconciliationJSONBody
+
+// DecideItemsJSONRequestBody defines body for DecideItems for application/json ContentType.
+type DecideItemsJSONRequestBody = ItemDecision
+
+// SetReconciliationSpecJSONRequestBody defines body for SetReconciliationSpec for application/json ContentType.
+type SetReconciliationSpecJSONRequestBody = SettleSpec
 
 // PostAmendmentJSONRequestBody defines body for PostAmendment for application/json ContentType.
 type PostAmendmentJSONRequestBody = AmendSteps
@@ -3072,6 +3208,9 @@ type ServerInterface interface {
 	// ChoosePath Take a file on the server's own disk, inside the directories the operator allows
 	// (POST /books/{book}/paths)
 	ChoosePath(c *gin.Context, book BookId)
+	// CreateReconciliation Prove two tables against each other
+	// (POST /books/{book}/reconciliations)
+	CreateReconciliation(c *gin.Context, book BookId)
 	// Upload Receive a file and say how it reads
 	// (POST /books/{book}/uploads)
 	Upload(c *gin.Context, book BookId, params UploadParams)
@@ -3126,6 +3265,27 @@ type ServerInterface interface {
 	// SpotPair Remember what was found of a pair of a spot check, which changes nothing of the linkage; without a word of it, take that back
 	// (POST /linkages/{linkage}/spot)
 	SpotPair(c *gin.Context, linkage LinkageId)
+	// GetReconciliation The statement of a reconciliation on its tables as they stand, or as it was closed
+	// (GET /reconciliations/{reconciliation})
+	GetReconciliation(c *gin.Context, reconciliation ReconciliationId)
+	// ReopenReconciliation Open it again; the closing stays on record
+	// (DELETE /reconciliations/{reconciliation}/closing)
+	ReopenReconciliation(c *gin.Context, reconciliation ReconciliationId)
+	// CloseReconciliation Close a reconciliation; a remainder that is not explained needs a word and a name
+	// (POST /reconciliations/{reconciliation}/closing)
+	CloseReconciliation(c *gin.Context, reconciliation ReconciliationId)
+	// DecideItems Settle items by hand, keep them open, or explain them
+	// (POST /reconciliations/{reconciliation}/decisions)
+	DecideItems(c *gin.Context, reconciliation ReconciliationId)
+	// WithdrawItems Take a decision back
+	// (DELETE /reconciliations/{reconciliation}/decisions/{number})
+	WithdrawItems(c *gin.Context, reconciliation ReconciliationId, number int64)
+	// GetReconciledItems A page of the sets and open items of a class, the largest differences first
+	// (GET /reconciliations/{reconciliation}/items)
+	GetReconciledItems(c *gin.Context, reconciliation ReconciliationId, params GetReconciledItemsParams)
+	// SetReconciliationSpec Change which columns hold what, and how far items may lie apart
+	// (PUT /reconciliations/{reconciliation}/spec)
+	SetReconciliationSpec(c *gin.Context, reconciliation ReconciliationId)
 	// GetTable A table as it stands
 	// (GET /tables/{table})
 	GetTable(c *gin.Context, table TableId)
@@ -4453,6 +4613,31 @@ func (siw *ServerInterfaceWrapper) ChoosePath(c *gin.Context) {
 	siw.Handler.ChoosePath(c, book)
 }
 
+// CreateReconciliation operation middleware
+func (siw *ServerInterfaceWrapper) CreateReconciliation(c *gin.Context) {
+
+	var err error
+	_ = err
+
+	// ------------- Path parameter "book" -------------
+	var book BookId
+
+	err = runtime.BindStyledParameterWithOptions("simple", "book", c.Param("book"), &book, runtime.BindStyledParameterOptions{ParamLocation: runtime.ParamLocationPath, Explode: false, Required: true, Type: "integer", Format: "int64", ValueIsUnescaped: true})
+	if err != nil {
+		siw.ErrorHandler(c, fmt.Errorf("Invalid format for parameter book: %w", err), http.StatusBadRequest)
+		return
+	}
+
+	for _, middleware := range siw.HandlerMiddlewares {
+		middleware(c)
+		if c.IsAborted() {
+			return
+		}
+	}
+
+	siw.Handler.CreateReconciliation(c, book)
+}
+
 // Upload operation middleware
 func (siw *ServerInterfaceWrapper) Upload(c *gin.Context) {
 
@@ -5052,6 +5237,217 @@ func (siw *ServerInterfaceWrapper) SpotPair(c *gin.Context) {
 	}
 
 	siw.Handler.SpotPair(c, linkage)
+}
+
+// GetReconciliation operation middleware
+func (siw *ServerInterfaceWrapper) GetReconciliation(c *gin.Context) {
+
+	var err error
+	_ = err
+
+	// ------------- Path parameter "reconciliation" -------------
+	var reconciliation ReconciliationId
+
+	err = runtime.BindStyledParameterWithOptions("simple", "reconciliation", c.Param("reconciliation"), &reconciliation, runtime.BindStyledParameterOptions{ParamLocation: runtime.ParamLocationPath, Explode: false, Required: true, Type: "integer", Format: "int64", ValueIsUnescaped: true})
+	if err != nil {
+		siw.ErrorHandler(c, fmt.Errorf("Invalid format for parameter reconciliation: %w", err), http.StatusBadRequest)
+		return
+	}
+
+	for _, middleware := range siw.HandlerMiddlewares {
+		middleware(c)
+		if c.IsAborted() {
+			return
+		}
+	}
+
+	siw.Handler.GetReconciliation(c, reconciliation)
+}
+
+// ReopenReconciliation operation middleware
+func (siw *ServerInterfaceWrapper) ReopenReconciliation(c *gin.Context) {
+
+	var err error
+	_ = err
+
+	// ------------- Path parameter "reconciliation" -------------
+	var reconciliation ReconciliationId
+
+	err = runtime.BindStyledParameterWithOptions("simple", "reconciliation", c.Param("reconciliation"), &reconciliation, runtime.BindStyledParameterOptions{ParamLocation: runtime.ParamLocationPath, Explode: false, Required: true, Type: "integer", Format: "int64", ValueIsUnescaped: true})
+	if err != nil {
+		siw.ErrorHandler(c, fmt.Errorf("Invalid format for parameter reconciliation: %w", err), http.StatusBadRequest)
+		return
+	}
+
+	for _, middleware := range siw.HandlerMiddlewares {
+		middleware(c)
+		if c.IsAborted() {
+			return
+		}
+	}
+
+	siw.Handler.ReopenReconciliation(c, reconciliation)
+}
+
+// CloseReconciliation operation middleware
+func (siw *ServerInterfaceWrapper) CloseReconciliation(c *gin.Context) {
+
+	var err error
+	_ = err
+
+	// ------------- Path parameter "reconciliation" -------------
+	var reconciliation ReconciliationId
+
+	err = runtime.BindStyledParameterWithOptions("simple", "reconciliation", c.Param("reconciliation"), &reconciliation, runtime.BindStyledParameterOptions{ParamLocation: runtime.ParamLocationPath, Explode: false, Required: true, Type: "integer", Format: "int64", ValueIsUnescaped: true})
+	if err != nil {
+		siw.ErrorHandler(c, fmt.Errorf("Invalid format for parameter reconciliation: %w", err), http.StatusBadRequest)
+		return
+	}
+
+	for _, middleware := range siw.HandlerMiddlewares {
+		middleware(c)
+		if c.IsAborted() {
+			return
+		}
+	}
+
+	siw.Handler.CloseReconciliation(c, reconciliation)
+}
+
+// DecideItems operation middleware
+func (siw *ServerInterfaceWrapper) DecideItems(c *gin.Context) {
+
+	var err error
+	_ = err
+
+	// ------------- Path parameter "reconciliation" -------------
+	var reconciliation ReconciliationId
+
+	err = runtime.BindStyledParameterWithOptions("simple", "reconciliation", c.Param("reconciliation"), &reconciliation, runtime.BindStyledParameterOptions{ParamLocation: runtime.ParamLocationPath, Explode: false, Required: true, Type: "integer", Format: "int64", ValueIsUnescaped: true})
+	if err != nil {
+		siw.ErrorHandler(c, fmt.Errorf("Invalid format for parameter reconciliation: %w", err), http.StatusBadRequest)
+		return
+	}
+
+	for _, middleware := range siw.HandlerMiddlewares {
+		middleware(c)
+		if c.IsAborted() {
+			return
+		}
+	}
+
+	siw.Handler.DecideItems(c, reconciliation)
+}
+
+// WithdrawItems operation middleware
+func (siw *ServerInterfaceWrapper) WithdrawItems(c *gin.Context) {
+
+	var err error
+	_ = err
+
+	// ------------- Path parameter "reconciliation" -------------
+	var reconciliation ReconciliationId
+
+	err = runtime.BindStyledParameterWithOptions("simple", "reconciliation", c.Param("reconciliation"), &reconciliation, runtime.BindStyledParameterOptions{ParamLocation: runtime.ParamLocationPath, Explode: false, Required: true, Type: "integer", Format: "int64", ValueIsUnescaped: true})
+	if err != nil {
+		siw.ErrorHandler(c, fmt.Errorf("Invalid format for parameter reconciliation: %w", err), http.StatusBadRequest)
+		return
+	}
+
+	// ------------- Path parameter "number" -------------
+	var number int64
+
+	err = runtime.BindStyledParameterWithOptions("simple", "number", c.Param("number"), &number, runtime.BindStyledParameterOptions{ParamLocation: runtime.ParamLocationPath, Explode: false, Required: true, Type: "integer", Format: "int64", ValueIsUnescaped: true})
+	if err != nil {
+		siw.ErrorHandler(c, fmt.Errorf("Invalid format for parameter number: %w", err), http.StatusBadRequest)
+		return
+	}
+
+	for _, middleware := range siw.HandlerMiddlewares {
+		middleware(c)
+		if c.IsAborted() {
+			return
+		}
+	}
+
+	siw.Handler.WithdrawItems(c, reconciliation, number)
+}
+
+// GetReconciledItems operation middleware
+func (siw *ServerInterfaceWrapper) GetReconciledItems(c *gin.Context) {
+
+	var err error
+	_ = err
+
+	// ------------- Path parameter "reconciliation" -------------
+	var reconciliation ReconciliationId
+
+	err = runtime.BindStyledParameterWithOptions("simple", "reconciliation", c.Param("reconciliation"), &reconciliation, runtime.BindStyledParameterOptions{ParamLocation: runtime.ParamLocationPath, Explode: false, Required: true, Type: "integer", Format: "int64", ValueIsUnescaped: true})
+	if err != nil {
+		siw.ErrorHandler(c, fmt.Errorf("Invalid format for parameter reconciliation: %w", err), http.StatusBadRequest)
+		return
+	}
+
+	// Parameter object where we will unmarshal all parameters from the context
+	var params GetReconciledItemsParams
+
+	// ------------- Required query parameter "class" -------------
+
+	err = runtime.BindQueryParameterWithOptions("form", true, true, "class", c.Request.URL.Query(), &params.Class, runtime.BindQueryParameterOptions{Type: "string", Format: ""})
+	if err != nil {
+		siw.ErrorHandler(c, fmt.Errorf("Invalid format for parameter class: %w", err), http.StatusBadRequest)
+		return
+	}
+
+	// ------------- Optional query parameter "from" -------------
+
+	err = runtime.BindQueryParameterWithOptions("form", true, false, "from", c.Request.URL.Query(), &params.From, runtime.BindQueryParameterOptions{Type: "integer", Format: ""})
+	if err != nil {
+		siw.ErrorHandler(c, fmt.Errorf("Invalid format for parameter from: %w", err), http.StatusBadRequest)
+		return
+	}
+
+	// ------------- Optional query parameter "count" -------------
+
+	err = runtime.BindQueryParameterWithOptions("form", true, false, "count", c.Request.URL.Query(), &params.Count, runtime.BindQueryParameterOptions{Type: "integer", Format: ""})
+	if err != nil {
+		siw.ErrorHandler(c, fmt.Errorf("Invalid format for parameter count: %w", err), http.StatusBadRequest)
+		return
+	}
+
+	for _, middleware := range siw.HandlerMiddlewares {
+		middleware(c)
+		if c.IsAborted() {
+			return
+		}
+	}
+
+	siw.Handler.GetReconciledItems(c, reconciliation, params)
+}
+
+// SetReconciliationSpec operation middleware
+func (siw *ServerInterfaceWrapper) SetReconciliationSpec(c *gin.Context) {
+
+	var err error
+	_ = err
+
+	// ------------- Path parameter "reconciliation" -------------
+	var reconciliation ReconciliationId
+
+	err = runtime.BindStyledParameterWithOptions("simple", "reconciliation", c.Param("reconciliation"), &reconciliation, runtime.BindStyledParameterOptions{ParamLocation: runtime.ParamLocationPath, Explode: false, Required: true, Type: "integer", Format: "int64", ValueIsUnescaped: true})
+	if err != nil {
+		siw.ErrorHandler(c, fmt.Errorf("Invalid format for parameter reconciliation: %w", err), http.StatusBadRequest)
+		return
+	}
+
+	for _, middleware := range siw.HandlerMiddlewares {
+		middleware(c)
+		if c.IsAborted() {
+			return
+		}
+	}
+
+	siw.Handler.SetReconciliationSpec(c, reconciliation)
 }
 
 // GetTable operation middleware
@@ -7411,6 +7807,14 @@ func RegisterHandlersWithOptions(router gin.IRouter, si ServerInterface, options
 	router.GET(options.BaseURL+"/askings/:asking/entries", wrapper.FindEntries)
 	router.POST(options.BaseURL+"/askings/:asking/decisions", wrapper.DecideAsked)
 	router.GET(options.BaseURL+"/askings/:asking/trouble", wrapper.GetAuthorityTrouble)
+	router.POST(options.BaseURL+"/books/:book/reconciliations", wrapper.CreateReconciliation)
+	router.GET(options.BaseURL+"/reconciliations/:reconciliation", wrapper.GetReconciliation)
+	router.PUT(options.BaseURL+"/reconciliations/:reconciliation/spec", wrapper.SetReconciliationSpec)
+	router.GET(options.BaseURL+"/reconciliations/:reconciliation/items", wrapper.GetReconciledItems)
+	router.POST(options.BaseURL+"/reconciliations/:reconciliation/decisions", wrapper.DecideItems)
+	router.DELETE(options.BaseURL+"/reconciliations/:reconciliation/decisions/:number", wrapper.WithdrawItems)
+	router.DELETE(options.BaseURL+"/reconciliations/:reconciliation/closing", wrapper.ReopenReconciliation)
+	router.POST(options.BaseURL+"/reconciliations/:reconciliation/closing", wrapper.CloseReconciliation)
 	router.GET(options.BaseURL+"/books/:book/jobs", wrapper.ListJobs)
 	router.GET(options.BaseURL+"/jobs/:job", wrapper.GetJob)
 	router.POST(options.BaseURL+"/jobs/:job/cancel", wrapper.CancelJob)
@@ -7778,7 +8182,7 @@ type CreateAskingResponseObject interface {
 	VisitCreateAskingResponse(w http.ResponseWriter) error
 }
 
-type CreateAsking201JSONResponse AskingLine
+type CreateAsking201JSONResponse NamedLine
 
 func (response CreateAsking201JSONResponse) VisitCreateAskingResponse(w http.ResponseWriter) error {
 
@@ -8818,6 +9222,46 @@ func (response ChoosePathdefaultApplicationProblemPlusJSONResponse) VisitChooseP
 	return err
 }
 
+type CreateReconciliationRequestObject struct {
+	Book BookId `json:"book"`
+	Body *CreateReconciliationJSONRequestBody
+}
+
+type CreateReconciliationResponseObject interface {
+	VisitCreateReconciliationResponse(w http.ResponseWriter) error
+}
+
+type CreateReconciliation201JSONResponse NamedLine
+
+func (response CreateReconciliation201JSONResponse) VisitCreateReconciliationResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/json")
+	w.WriteHeader(201)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
+type CreateReconciliationdefaultApplicationProblemPlusJSONResponse struct {
+	Body       Problem
+	StatusCode int
+}
+
+func (response CreateReconciliationdefaultApplicationProblemPlusJSONResponse) VisitCreateReconciliationResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response.Body); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/problem+json")
+	w.WriteHeader(response.StatusCode)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
 type UploadRequestObject struct {
 	Book   BookId `json:"book"`
 	Params UploadParams
@@ -9526,6 +9970,265 @@ type SpotPairdefaultApplicationProblemPlusJSONResponse struct {
 }
 
 func (response SpotPairdefaultApplicationProblemPlusJSONResponse) VisitSpotPairResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response.Body); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/problem+json")
+	w.WriteHeader(response.StatusCode)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
+type GetReconciliationRequestObject struct {
+	Reconciliation ReconciliationId `json:"reconciliation"`
+}
+
+type GetReconciliationResponseObject interface {
+	VisitGetReconciliationResponse(w http.ResponseWriter) error
+}
+
+type GetReconciliation200JSONResponse Reconciliation
+
+func (response GetReconciliation200JSONResponse) VisitGetReconciliationResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/json")
+	w.WriteHeader(200)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
+type GetReconciliationdefaultApplicationProblemPlusJSONResponse struct {
+	Body       Problem
+	StatusCode int
+}
+
+func (response GetReconciliationdefaultApplicationProblemPlusJSONResponse) VisitGetReconciliationResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response.Body); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/problem+json")
+	w.WriteHeader(response.StatusCode)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
+type ReopenReconciliationRequestObject struct {
+	Reconciliation ReconciliationId `json:"reconciliation"`
+}
+
+type ReopenReconciliationResponseObject interface {
+	VisitReopenReconciliationResponse(w http.ResponseWriter) error
+}
+
+type ReopenReconciliation204Response struct {
+}
+
+func (response ReopenReconciliation204Response) VisitReopenReconciliationResponse(w http.ResponseWriter) error {
+	w.WriteHeader(204)
+	return nil
+}
+
+type ReopenReconciliationdefaultApplicationProblemPlusJSONResponse struct {
+	Body       Problem
+	StatusCode int
+}
+
+func (response ReopenReconciliationdefaultApplicationProblemPlusJSONResponse) VisitReopenReconciliationResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response.Body); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/problem+json")
+	w.WriteHeader(response.StatusCode)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
+type CloseReconciliationRequestObject struct {
+	Reconciliation ReconciliationId `json:"reconciliation"`
+	Body           *CloseReconciliationJSONRequestBody
+}
+
+type CloseReconciliationResponseObject interface {
+	VisitCloseReconciliationResponse(w http.ResponseWriter) error
+}
+
+type CloseReconciliation204Response struct {
+}
+
+func (response CloseReconciliation204Response) VisitCloseReconciliationResponse(w http.ResponseWriter) error {
+	w.WriteHeader(204)
+	return nil
+}
+
+type CloseReconciliationdefaultApplicationProblemPlusJSONResponse struct {
+	Body       Problem
+	StatusCode int
+}
+
+func (response CloseReconciliationdefaultApplicationProblemPlusJSONResponse) VisitCloseReconciliationResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response.Body); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/problem+json")
+	w.WriteHeader(response.StatusCode)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
+type DecideItemsRequestObject struct {
+	Reconciliation ReconciliationId `json:"reconciliation"`
+	Body           *DecideItemsJSONRequestBody
+}
+
+type DecideItemsResponseObject interface {
+	VisitDecideItemsResponse(w http.ResponseWriter) error
+}
+
+type DecideItems201JSONResponse struct {
+	Number int64 `json:"number"`
+}
+
+func (response DecideItems201JSONResponse) VisitDecideItemsResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/json")
+	w.WriteHeader(201)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
+type DecideItemsdefaultApplicationProblemPlusJSONResponse struct {
+	Body       Problem
+	StatusCode int
+}
+
+func (response DecideItemsdefaultApplicationProblemPlusJSONResponse) VisitDecideItemsResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response.Body); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/problem+json")
+	w.WriteHeader(response.StatusCode)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
+type WithdrawItemsRequestObject struct {
+	Reconciliation ReconciliationId `json:"reconciliation"`
+	Number         int64            `json:"number"`
+}
+
+type WithdrawItemsResponseObject interface {
+	VisitWithdrawItemsResponse(w http.ResponseWriter) error
+}
+
+type WithdrawItems204Response struct {
+}
+
+func (response WithdrawItems204Response) VisitWithdrawItemsResponse(w http.ResponseWriter) error {
+	w.WriteHeader(204)
+	return nil
+}
+
+type WithdrawItemsdefaultApplicationProblemPlusJSONResponse struct {
+	Body       Problem
+	StatusCode int
+}
+
+func (response WithdrawItemsdefaultApplicationProblemPlusJSONResponse) VisitWithdrawItemsResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response.Body); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/problem+json")
+	w.WriteHeader(response.StatusCode)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
+type GetReconciledItemsRequestObject struct {
+	Reconciliation ReconciliationId `json:"reconciliation"`
+	Params         GetReconciledItemsParams
+}
+
+type GetReconciledItemsResponseObject interface {
+	VisitGetReconciledItemsResponse(w http.ResponseWriter) error
+}
+
+type GetReconciledItems200JSONResponse struct {
+	Groups []SettledGroup `json:"groups"`
+	Total  int            `json:"total"`
+}
+
+func (response GetReconciledItems200JSONResponse) VisitGetReconciledItemsResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/json")
+	w.WriteHeader(200)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
+type GetReconciledItemsdefaultApplicationProblemPlusJSONResponse struct {
+	Body       Problem
+	StatusCode int
+}
+
+func (response GetReconciledItemsdefaultApplicationProblemPlusJSONResponse) VisitGetReconciledItemsResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response.Body); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/problem+json")
+	w.WriteHeader(response.StatusCode)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
+type SetReconciliationSpecRequestObject struct {
+	Reconciliation ReconciliationId `json:"reconciliation"`
+	Body           *SetReconciliationSpecJSONRequestBody
+}
+
+type SetReconciliationSpecResponseObject interface {
+	VisitSetReconciliationSpecResponse(w http.ResponseWriter) error
+}
+
+type SetReconciliationSpec204Response struct {
+}
+
+func (response SetReconciliationSpec204Response) VisitSetReconciliationSpecResponse(w http.ResponseWriter) error {
+	w.WriteHeader(204)
+	return nil
+}
+
+type SetReconciliationSpecdefaultApplicationProblemPlusJSONResponse struct {
+	Body       Problem
+	StatusCode int
+}
+
+func (response SetReconciliationSpecdefaultApplicationProblemPlusJSONResponse) VisitSetReconciliationSpecResponse(w http.ResponseWriter) error {
 
 	var buf bytes.Buffer
 	if err := json.NewEncoder(&buf).Encode(response.Body); err != nil {
@@ -11600,6 +12303,9 @@ type StrictServerInterface interface {
 	// ChoosePath Take a file on the server's own disk, inside the directories the operator allows
 	// (POST /books/{book}/paths)
 	ChoosePath(ctx context.Context, request ChoosePathRequestObject) (ChoosePathResponseObject, error)
+	// CreateReconciliation Prove two tables against each other
+	// (POST /books/{book}/reconciliations)
+	CreateReconciliation(ctx context.Context, request CreateReconciliationRequestObject) (CreateReconciliationResponseObject, error)
 	// Upload Receive a file and say how it reads
 	// (POST /books/{book}/uploads)
 	Upload(ctx context.Context, request UploadRequestObject) (UploadResponseObject, error)
@@ -11654,6 +12360,27 @@ type StrictServerInterface interface {
 	// SpotPair Remember what was found of a pair of a spot check, which changes nothing of the linkage; without a word of it, take that back
 	// (POST /linkages/{linkage}/spot)
 	SpotPair(ctx context.Context, request SpotPairRequestObject) (SpotPairResponseObject, error)
+	// GetReconciliation The statement of a reconciliation on its tables as they stand, or as it was closed
+	// (GET /reconciliations/{reconciliation})
+	GetReconciliation(ctx context.Context, request GetReconciliationRequestObject) (GetReconciliationResponseObject, error)
+	// ReopenReconciliation Open it again; the closing stays on record
+	// (DELETE /reconciliations/{reconciliation}/closing)
+	ReopenReconciliation(ctx context.Context, request ReopenReconciliationRequestObject) (ReopenReconciliationResponseObject, error)
+	// CloseReconciliation Close a reconciliation; a remainder that is not explained needs a word and a name
+	// (POST /reconciliations/{reconciliation}/closing)
+	CloseReconciliation(ctx context.Context, request CloseReconciliationRequestObject) (CloseReconciliationResponseObject, error)
+	// DecideItems Settle items by hand, keep them open, or explain them
+	// (POST /reconciliations/{reconciliation}/decisions)
+	DecideItems(ctx context.Context, request DecideItemsRequestObject) (DecideItemsResponseObject, error)
+	// WithdrawItems Take a decision back
+	// (DELETE /reconciliations/{reconciliation}/decisions/{number})
+	WithdrawItems(ctx context.Context, request WithdrawItemsRequestObject) (WithdrawItemsResponseObject, error)
+	// GetReconciledItems A page of the sets and open items of a class, the largest differences first
+	// (GET /reconciliations/{reconciliation}/items)
+	GetReconciledItems(ctx context.Context, request GetReconciledItemsRequestObject) (GetReconciledItemsResponseObject, error)
+	// SetReconciliationSpec Change which columns hold what, and how far items may lie apart
+	// (PUT /reconciliations/{reconciliation}/spec)
+	SetReconciliationSpec(ctx context.Context, request SetReconciliationSpecRequestObject) (SetReconciliationSpecResponseObject, error)
 	// GetTable A table as it stands
 	// (GET /tables/{table})
 	GetTable(ctx context.Context, request GetTableRequestObject) (GetTableResponseObject, error)
@@ -13209,6 +13936,50 @@ func (sh *strictHandler) ChoosePath(ctx *gin.Context, book BookId) {
 	}
 }
 
+// CreateReconciliation operation middleware
+func (sh *strictHandler) CreateReconciliation(ctx *gin.Context, book BookId) {
+	var request CreateReconciliationRequestObject
+
+	request.Book = book
+
+	var body CreateReconciliationJSONRequestBody
+	var err error
+	// A request validator built on kin-openapi's openapi3filter with
+	// KeepValidatedValue leaves the value it validated on the body. Bind
+	// that value, matching member names exactly, so the handler receives
+	// what was validated instead of a second, case-insensitive decode.
+	if vb, ok := ctx.Request.Body.(interface{ ValidatedValue() any }); !ok || runtime.BindJSONValue(vb.ValidatedValue(), &body) != nil {
+		err = ctx.ShouldBindJSON(&body)
+	} else if binding.Validator != nil {
+		// ShouldBindJSON runs the struct validator after decoding; keep that.
+		err = binding.Validator.ValidateStruct(&body)
+	}
+	if err != nil {
+		sh.options.RequestErrorHandlerFunc(ctx, err)
+		return
+	}
+	request.Body = &body
+
+	handler := func(ctx *gin.Context, request interface{}) (interface{}, error) {
+		return sh.ssi.CreateReconciliation(ctx, request.(CreateReconciliationRequestObject))
+	}
+	for _, middleware := range sh.middlewares {
+		handler = middleware(handler, "CreateReconciliation")
+	}
+
+	response, err := handler(ctx, request)
+
+	if err != nil {
+		sh.options.HandlerErrorFunc(ctx, err)
+	} else if validResponse, ok := response.(CreateReconciliationResponseObject); ok {
+		if err := validResponse.VisitCreateReconciliationResponse(ctx.Writer); err != nil {
+			sh.options.ResponseErrorHandlerFunc(ctx, err)
+		}
+	} else if response != nil {
+		sh.options.ResponseErrorHandlerFunc(ctx, fmt.Errorf("unexpected response type: %T", response))
+	}
+}
+
 // Upload operation middleware
 func (sh *strictHandler) Upload(ctx *gin.Context, book BookId, params UploadParams) {
 	var request UploadRequestObject
@@ -13785,6 +14556,244 @@ func (sh *strictHandler) SpotPair(ctx *gin.Context, linkage LinkageId) {
 		sh.options.HandlerErrorFunc(ctx, err)
 	} else if validResponse, ok := response.(SpotPairResponseObject); ok {
 		if err := validResponse.VisitSpotPairResponse(ctx.Writer); err != nil {
+			sh.options.ResponseErrorHandlerFunc(ctx, err)
+		}
+	} else if response != nil {
+		sh.options.ResponseErrorHandlerFunc(ctx, fmt.Errorf("unexpected response type: %T", response))
+	}
+}
+
+// GetReconciliation operation middleware
+func (sh *strictHandler) GetReconciliation(ctx *gin.Context, reconciliation ReconciliationId) {
+	var request GetReconciliationRequestObject
+
+	request.Reconciliation = reconciliation
+
+	handler := func(ctx *gin.Context, request interface{}) (interface{}, error) {
+		return sh.ssi.GetReconciliation(ctx, request.(GetReconciliationRequestObject))
+	}
+	for _, middleware := range sh.middlewares {
+		handler = middleware(handler, "GetReconciliation")
+	}
+
+	response, err := handler(ctx, request)
+
+	if err != nil {
+		sh.options.HandlerErrorFunc(ctx, err)
+	} else if validResponse, ok := response.(GetReconciliationResponseObject); ok {
+		if err := validResponse.VisitGetReconciliationResponse(ctx.Writer); err != nil {
+			sh.options.ResponseErrorHandlerFunc(ctx, err)
+		}
+	} else if response != nil {
+		sh.options.ResponseErrorHandlerFunc(ctx, fmt.Errorf("unexpected response type: %T", response))
+	}
+}
+
+// ReopenReconciliation operation middleware
+func (sh *strictHandler) ReopenReconciliation(ctx *gin.Context, reconciliation ReconciliationId) {
+	var request ReopenReconciliationRequestObject
+
+	request.Reconciliation = reconciliation
+
+	handler := func(ctx *gin.Context, request interface{}) (interface{}, error) {
+		return sh.ssi.ReopenReconciliation(ctx, request.(ReopenReconciliationRequestObject))
+	}
+	for _, middleware := range sh.middlewares {
+		handler = middleware(handler, "ReopenReconciliation")
+	}
+
+	response, err := handler(ctx, request)
+
+	if err != nil {
+		sh.options.HandlerErrorFunc(ctx, err)
+	} else if validResponse, ok := response.(ReopenReconciliationResponseObject); ok {
+		if err := validResponse.VisitReopenReconciliationResponse(ctx.Writer); err != nil {
+			sh.options.ResponseErrorHandlerFunc(ctx, err)
+		}
+	} else if response != nil {
+		sh.options.ResponseErrorHandlerFunc(ctx, fmt.Errorf("unexpected response type: %T", response))
+	}
+}
+
+// CloseReconciliation operation middleware
+func (sh *strictHandler) CloseReconciliation(ctx *gin.Context, reconciliation ReconciliationId) {
+	var request CloseReconciliationRequestObject
+
+	request.Reconciliation = reconciliation
+
+	var body CloseReconciliationJSONRequestBody
+	var err error
+	// A request validator built on kin-openapi's openapi3filter with
+	// KeepValidatedValue leaves the value it validated on the body. Bind
+	// that value, matching member names exactly, so the handler receives
+	// what was validated instead of a second, case-insensitive decode.
+	if vb, ok := ctx.Request.Body.(interface{ ValidatedValue() any }); !ok || runtime.BindJSONValue(vb.ValidatedValue(), &body) != nil {
+		err = ctx.ShouldBindJSON(&body)
+	} else if binding.Validator != nil {
+		// ShouldBindJSON runs the struct validator after decoding; keep that.
+		err = binding.Validator.ValidateStruct(&body)
+	}
+	if err != nil {
+		sh.options.RequestErrorHandlerFunc(ctx, err)
+		return
+	}
+	request.Body = &body
+
+	handler := func(ctx *gin.Context, request interface{}) (interface{}, error) {
+		return sh.ssi.CloseReconciliation(ctx, request.(CloseReconciliationRequestObject))
+	}
+	for _, middleware := range sh.middlewares {
+		handler = middleware(handler, "CloseReconciliation")
+	}
+
+	response, err := handler(ctx, request)
+
+	if err != nil {
+		sh.options.HandlerErrorFunc(ctx, err)
+	} else if validResponse, ok := response.(CloseReconciliationResponseObject); ok {
+		if err := validResponse.VisitCloseReconciliationResponse(ctx.Writer); err != nil {
+			sh.options.ResponseErrorHandlerFunc(ctx, err)
+		}
+	} else if response != nil {
+		sh.options.ResponseErrorHandlerFunc(ctx, fmt.Errorf("unexpected response type: %T", response))
+	}
+}
+
+// DecideItems operation middleware
+func (sh *strictHandler) DecideItems(ctx *gin.Context, reconciliation ReconciliationId) {
+	var request DecideItemsRequestObject
+
+	request.Reconciliation = reconciliation
+
+	var body DecideItemsJSONRequestBody
+	var err error
+	// A request validator built on kin-openapi's openapi3filter with
+	// KeepValidatedValue leaves the value it validated on the body. Bind
+	// that value, matching member names exactly, so the handler receives
+	// what was validated instead of a second, case-insensitive decode.
+	if vb, ok := ctx.Request.Body.(interface{ ValidatedValue() any }); !ok || runtime.BindJSONValue(vb.ValidatedValue(), &body) != nil {
+		err = ctx.ShouldBindJSON(&body)
+	} else if binding.Validator != nil {
+		// ShouldBindJSON runs the struct validator after decoding; keep that.
+		err = binding.Validator.ValidateStruct(&body)
+	}
+	if err != nil {
+		sh.options.RequestErrorHandlerFunc(ctx, err)
+		return
+	}
+	request.Body = &body
+
+	handler := func(ctx *gin.Context, request interface{}) (interface{}, error) {
+		return sh.ssi.DecideItems(ctx, request.(DecideItemsRequestObject))
+	}
+	for _, middleware := range sh.middlewares {
+		handler = middleware(handler, "DecideItems")
+	}
+
+	response, err := handler(ctx, request)
+
+	if err != nil {
+		sh.options.HandlerErrorFunc(ctx, err)
+	} else if validResponse, ok := response.(DecideItemsResponseObject); ok {
+		if err := validResponse.VisitDecideItemsResponse(ctx.Writer); err != nil {
+			sh.options.ResponseErrorHandlerFunc(ctx, err)
+		}
+	} else if response != nil {
+		sh.options.ResponseErrorHandlerFunc(ctx, fmt.Errorf("unexpected response type: %T", response))
+	}
+}
+
+// WithdrawItems operation middleware
+func (sh *strictHandler) WithdrawItems(ctx *gin.Context, reconciliation ReconciliationId, number int64) {
+	var request WithdrawItemsRequestObject
+
+	request.Reconciliation = reconciliation
+	request.Number = number
+
+	handler := func(ctx *gin.Context, request interface{}) (interface{}, error) {
+		return sh.ssi.WithdrawItems(ctx, request.(WithdrawItemsRequestObject))
+	}
+	for _, middleware := range sh.middlewares {
+		handler = middleware(handler, "WithdrawItems")
+	}
+
+	response, err := handler(ctx, request)
+
+	if err != nil {
+		sh.options.HandlerErrorFunc(ctx, err)
+	} else if validResponse, ok := response.(WithdrawItemsResponseObject); ok {
+		if err := validResponse.VisitWithdrawItemsResponse(ctx.Writer); err != nil {
+			sh.options.ResponseErrorHandlerFunc(ctx, err)
+		}
+	} else if response != nil {
+		sh.options.ResponseErrorHandlerFunc(ctx, fmt.Errorf("unexpected response type: %T", response))
+	}
+}
+
+// GetReconciledItems operation middleware
+func (sh *strictHandler) GetReconciledItems(ctx *gin.Context, reconciliation ReconciliationId, params GetReconciledItemsParams) {
+	var request GetReconciledItemsRequestObject
+
+	request.Reconciliation = reconciliation
+	request.Params = params
+
+	handler := func(ctx *gin.Context, request interface{}) (interface{}, error) {
+		return sh.ssi.GetReconciledItems(ctx, request.(GetReconciledItemsRequestObject))
+	}
+	for _, middleware := range sh.middlewares {
+		handler = middleware(handler, "GetReconciledItems")
+	}
+
+	response, err := handler(ctx, request)
+
+	if err != nil {
+		sh.options.HandlerErrorFunc(ctx, err)
+	} else if validResponse, ok := response.(GetReconciledItemsResponseObject); ok {
+		if err := validResponse.VisitGetReconciledItemsResponse(ctx.Writer); err != nil {
+			sh.options.ResponseErrorHandlerFunc(ctx, err)
+		}
+	} else if response != nil {
+		sh.options.ResponseErrorHandlerFunc(ctx, fmt.Errorf("unexpected response type: %T", response))
+	}
+}
+
+// SetReconciliationSpec operation middleware
+func (sh *strictHandler) SetReconciliationSpec(ctx *gin.Context, reconciliation ReconciliationId) {
+	var request SetReconciliationSpecRequestObject
+
+	request.Reconciliation = reconciliation
+
+	var body SetReconciliationSpecJSONRequestBody
+	var err error
+	// A request validator built on kin-openapi's openapi3filter with
+	// KeepValidatedValue leaves the value it validated on the body. Bind
+	// that value, matching member names exactly, so the handler receives
+	// what was validated instead of a second, case-insensitive decode.
+	if vb, ok := ctx.Request.Body.(interface{ ValidatedValue() any }); !ok || runtime.BindJSONValue(vb.ValidatedValue(), &body) != nil {
+		err = ctx.ShouldBindJSON(&body)
+	} else if binding.Validator != nil {
+		// ShouldBindJSON runs the struct validator after decoding; keep that.
+		err = binding.Validator.ValidateStruct(&body)
+	}
+	if err != nil {
+		sh.options.RequestErrorHandlerFunc(ctx, err)
+		return
+	}
+	request.Body = &body
+
+	handler := func(ctx *gin.Context, request interface{}) (interface{}, error) {
+		return sh.ssi.SetReconciliationSpec(ctx, request.(SetReconciliationSpecRequestObject))
+	}
+	for _, middleware := range sh.middlewares {
+		handler = middleware(handler, "SetReconciliationSpec")
+	}
+
+	response, err := handler(ctx, request)
+
+	if err != nil {
+		sh.options.HandlerErrorFunc(ctx, err)
+	} else if validResponse, ok := response.(SetReconciliationSpecResponseObject); ok {
+		if err := validResponse.VisitSetReconciliationSpecResponse(ctx.Writer); err != nil {
 			sh.options.ResponseErrorHandlerFunc(ctx, err)
 		}
 	} else if response != nil {

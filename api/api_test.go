@@ -18,6 +18,7 @@ import (
 	"grandledger/core/join"
 	"grandledger/core/linkage"
 	"grandledger/core/reading"
+	"grandledger/core/reconcile"
 	"grandledger/core/spelling"
 	"grandledger/core/tally"
 	"grandledger/core/tidy"
@@ -48,7 +49,7 @@ func TestSchemasAreTheCoresTypes(t *testing.T) {
 		"ReadingAsk": reading.Ask{}, "ReadingProposal": reading.Proposal{}, "Balance": entry.Balance{}, "ColumnEffect": entry.ColumnEffect{}, "Pair": entry.Pair{},
 		"On": join.On{}, "Bring": join.Bring{}, "Coverage": join.Coverage{}, "Unmatched": join.Unmatched{},
 		"UnknownValue": crosswalk.Unknown{}, "Known": crosswalk.Coverage{}, "CrosswalkConflict": crosswalk.Conflict{}, "StandardValue": crosswalk.Standard{}, "CrosswalkPair": crosswalk.Line{},
-		"Testimony": authority.Testimony{}, "LinkageSpec": linkage.Spec{}, "LinkageAttribute": linkage.Attribute{}, "LinkageWeights": linkage.Weights{},
+		"Testimony": authority.Testimony{}, "LedgerColumns": reconcile.Columns{}, "SettleSpec": reconcile.Spec{}, "StatementClass": reconcile.Class{}, "Statement": reconcile.Statement{}, "LinkageSpec": linkage.Spec{}, "LinkageAttribute": linkage.Attribute{}, "LinkageWeights": linkage.Weights{},
 	}
 	raw, err := os.ReadFile("openapi.yaml")
 	if err != nil {

@@ -48,7 +48,11 @@ func (s *Server) GetContents(ctx context.Context, r api.GetContentsRequestObject
 	if err != nil {
 		return nil, err
 	}
-	out := api.GetContents200JSONResponse{Askings: []api.AskingLine{}, Linkages: []api.LinkageLine{}, Book: api.Book{Id: b.ID, Name: b.Name},
+	recs, err := s.store.Reconciliations(ctx, r.Book)
+	if err != nil {
+		return nil, err
+	}
+	out := api.GetContents200JSONResponse{Reconciliations: []api.NamedLine{}, Askings: []api.NamedLine{}, Linkages: []api.LinkageLine{}, Book: api.Book{Id: b.ID, Name: b.Name},
 		Tables: []api.Table{}, Consolidated: []api.Table{}, Crosswalks: []api.CrosswalkLine{}}
 	for _, t := range tables {
 		if t.Consolidated {
@@ -63,8 +67,11 @@ func (s *Server) GetContents(ctx context.Context, r api.GetContentsRequestObject
 	for _, l := range linkages {
 		out.Linkages = append(out.Linkages, api.LinkageLine{Id: l.ID, Name: l.Name})
 	}
+	for _, x := range recs {
+		out.Reconciliations = append(out.Reconciliations, api.NamedLine{Id: x.ID, Name: x.Name})
+	}
 	for _, a := range askings {
-		out.Askings = append(out.Askings, api.AskingLine{Id: a.ID, Name: nameOf(a)})
+		out.Askings = append(out.Askings, api.NamedLine{Id: a.ID, Name: nameOf(a)})
 	}
 	return out, nil
 }

@@ -20,6 +20,8 @@ type Spec struct {
 	Tolerance *int `json:"tolerance,omitempty" yaml:"tolerance,omitempty"`
 	// Rates are those at which net becomes gross, in thousandths.
 	Rates []int `json:"rates,omitempty" yaml:"rates,omitempty,flow"`
+	// Decisions hold before any pass.
+	Decisions []Decision `json:"-" yaml:"-"`
 }
 
 const (
@@ -69,6 +71,7 @@ type Result struct {
 	sides  [2]*ledger
 	sets   [2][]int32  // of each item, its set and one more; 0 for none
 	reason [2][]string // of open items, what is known of them
+	broken [2][]bool   // somebody keeps the item open
 }
 
 // Settle settles two ledgers. Refusals are *problem.Problem.
@@ -102,6 +105,7 @@ func Settle(ctx context.Context, ours, theirs *table.Table, spec Spec) (*Result,
 			return nil, problem.New("Look at which columns hold the amounts", "%s has no line with an amount", [2]string{"our side", "their side"}[i])
 		}
 		r.sets[i], r.reason[i] = make([]int32, len(r.sides[i].items)), make([]string, len(r.sides[i].items))
+		r.broken[i] = make([]bool, len(r.sides[i].items))
 	}
 	if !r.Spec.Theirs.Turned && spec.Theirs == nil && r.mirrored() {
 		c := *r.Spec.Theirs
@@ -114,6 +118,9 @@ func Settle(ctx context.Context, ours, theirs *table.Table, spec Spec) (*Result,
 	}
 	w.cut()
 	r.mine()
+	if err := r.decide(tables, spec.Decisions); err != nil {
+		return nil, err
+	}
 	for _, pass := range []func(){r.exact, r.byReference, r.alike, r.tolerated, r.severalByReference, r.errors, r.severalBySum, r.rest} {
 		if err := ctx.Err(); err != nil {
 			return nil, err
@@ -179,7 +186,7 @@ func (r *Result) groups(key func(it *item) (a, b uint64, ok bool), to func(ours,
 	for s := range sides {
 		items := r.sides[s].items
 		for i := range items {
-			if r.sets[s][i] != 0 {
+			if r.sets[s][i] != 0 || r.broken[s][i] {
 				continue
 			}
 			if a, b, ok := key(&items[i]); ok {

@@ -42,7 +42,7 @@ func (r *Result) severalBySum() {
 		byWords := map[uint64][]int32{}
 		for i := range r.sides[other].items {
 			it := &r.sides[other].items[i]
-			if r.sets[other][i] == 0 && it.day != noDay {
+			if r.sets[other][i] == 0 && !r.broken[other][i] && it.day != noDay {
 				k := uint64(it.words)<<16 | uint64(it.currency)
 				byWords[k] = append(byWords[k], int32(i))
 			}
@@ -59,7 +59,7 @@ func (r *Result) severalBySum() {
 		alike := r.alikeTexts(byWords)
 		for i := range r.sides[side].items {
 			one := &r.sides[side].items[i]
-			if r.sets[side][i] != 0 || one.day == noDay || one.amount == 0 {
+			if r.sets[side][i] != 0 || r.broken[side][i] || one.day == noDay || one.amount == 0 {
 				continue
 			}
 			r.sum(side, int32(i), one, byWords, alike(one))

@@ -3,6 +3,7 @@ package reconcile
 import (
 	"fmt"
 	"slices"
+	"strings"
 )
 
 // Class is a class of difference between two ledgers: what it is called, how many sets or items it has, and by how much it makes ours exceed theirs.
@@ -90,7 +91,7 @@ func (r *Result) Statement() (*Statement, error) {
 			s.Open[side]++
 			minor := int64(1-2*side) * r.sides[side].items[i].amount
 			switch {
-			case r.reason[side][i] != "":
+			case strings.HasPrefix(r.reason[side][i], "posted twice"):
 				add([2]string{twiceOurs, twice}[side], minor)
 			default:
 				add([2]string{withThem, withUs}[side], minor)
