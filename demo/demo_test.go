@@ -9,6 +9,7 @@ import (
 
 	"grandledger/core/duplicate"
 	"grandledger/core/reading"
+	"grandledger/core/reconcile"
 	"grandledger/core/spelling"
 	"grandledger/core/table"
 	"grandledger/core/tally"
@@ -69,5 +70,39 @@ func TestTruthIsFound(t *testing.T) {
 	}
 	if v := open(t, files[1]); v.Rows() != truth.Vessels {
 		t.Errorf("%d vessels, want %d", v.Rows(), truth.Vessels)
+	}
+}
+
+// The lots of October are settled with the auction house's statement by the truth, and the rest is what is really on one side alone or posted twice.
+func TestSalesSettle(t *testing.T) {
+	files, truth := Files()
+	ours, theirs := open(t, files[5]), open(t, files[6])
+	r, err := reconcile.Settle(context.Background(), ours, theirs, reconcile.Spec{})
+	if err != nil {
+		t.Fatal(err)
+	}
+	s, err := r.Statement()
+	if err != nil || s.Unexplained != "0.00" {
+		t.Fatalf("%+v %v", s, err)
+	}
+	known := map[Pair]bool{}
+	for _, p := range truth.Sales {
+		known[p] = true
+	}
+	found, right := 0, 0
+	for _, set := range r.Sets {
+		for _, x := range set.Ours {
+			for _, y := range set.Theirs {
+				if set.Settled {
+					found++
+					if known[Pair{int(x) + 1, int(y) + 1}] {
+						right++
+					}
+				}
+			}
+		}
+	}
+	if right < found || right < len(known)*98/100 {
+		t.Errorf("%d of %d settled are right, there are %d", right, found, len(known))
 	}
 }

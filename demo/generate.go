@@ -30,6 +30,7 @@ type Truth struct {
 	Vessels  int               // vessels of the vessel list
 	Gull     int               // rows of both sheets of Gull Point
 	Skerry   int               // notes of Skerry Bay
+	Sales    []Pair            // of the sales ledger and the auction house's statement
 }
 
 // Files makes the demo's files, the same on every run.
@@ -43,6 +44,8 @@ func Files() ([]File, Truth) {
 		{"gull-point.xlsx", "Landings, Gull Point", g.gullPoint()},
 		{"skerry-bay.jsonl", "Landings, Skerry Bay", g.skerryBay()},
 	}
+	ours, theirs := g.sales()
+	files = append(files, File{"sales-october.csv", "Sales, October", ours}, File{"auction-house-october.csv", "Auction house, October", theirs})
 	return files, g.truth
 }
 

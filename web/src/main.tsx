@@ -10,6 +10,8 @@ import { Shell } from "./shell/Shell";
 import { AskingPage } from "./authorities/AskingPage";
 import { BringHomePage } from "./authorities/BringHomePage";
 import { StartAsking } from "./authorities/StartAsking";
+import { ReconciliationPage } from "./reconciliations/ReconciliationPage";
+import { StartReconciliation } from "./reconciliations/StartReconciliation";
 import { LinkagePage } from "./linkage/LinkagePage";
 import { StartLinkage } from "./linkage/StartLinkage";
 import { CrosswalkPage } from "./spellings/CrosswalkPage";
@@ -59,6 +61,8 @@ const router = createBrowserRouter([
       { path: "crosswalk", element: <CrosswalkPage /> },
       { path: "linkages/new", element: <StartLinkage /> },
       { path: "linkages/:linkage", element: <LinkagePage /> },
+      { path: "reconciliations/new", element: <StartReconciliation /> },
+      { path: "reconciliations/:reconciliation", element: <ReconciliationPage /> },
       { path: "askings/new", element: <StartAsking /> },
       { path: "askings/:asking", element: <AskingPage /> },
       { path: "tables/:table/identify", element: <BringHomePage /> },

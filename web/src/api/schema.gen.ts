@@ -1695,6 +1695,141 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/books/{book}/reconciliations": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                book: components["parameters"]["bookId"];
+            };
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Prove two tables against each other */
+        post: operations["createReconciliation"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/reconciliations/{reconciliation}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                reconciliation: components["parameters"]["reconciliationId"];
+            };
+            cookie?: never;
+        };
+        /** The statement of a reconciliation on its tables as they stand, or as it was closed */
+        get: operations["getReconciliation"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/reconciliations/{reconciliation}/spec": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                reconciliation: components["parameters"]["reconciliationId"];
+            };
+            cookie?: never;
+        };
+        get?: never;
+        /** Change which columns hold what, and how far items may lie apart */
+        put: operations["setReconciliationSpec"];
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/reconciliations/{reconciliation}/items": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                reconciliation: components["parameters"]["reconciliationId"];
+            };
+            cookie?: never;
+        };
+        /** A page of the sets and open items of a class, the largest differences first */
+        get: operations["getReconciledItems"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/reconciliations/{reconciliation}/decisions": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                reconciliation: components["parameters"]["reconciliationId"];
+            };
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Settle items by hand, keep them open, or explain them */
+        post: operations["decideItems"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/reconciliations/{reconciliation}/decisions/{number}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                reconciliation: components["parameters"]["reconciliationId"];
+                number: number;
+            };
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        post?: never;
+        /** Take a decision back */
+        delete: operations["withdrawItems"];
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/reconciliations/{reconciliation}/closing": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                reconciliation: components["parameters"]["reconciliationId"];
+            };
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Close a reconciliation; a remainder that is not explained needs a word and a name */
+        post: operations["closeReconciliation"];
+        /** Open it again; the closing stays on record */
+        delete: operations["reopenReconciliation"];
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/books/{book}/jobs": {
         parameters: {
             query?: never;
@@ -1797,7 +1932,8 @@ export interface components {
             consolidated: components["schemas"]["Table"][];
             crosswalks: components["schemas"]["CrosswalkLine"][];
             linkages: components["schemas"]["LinkageLine"][];
-            askings: components["schemas"]["AskingLine"][];
+            askings: components["schemas"]["NamedLine"][];
+            reconciliations: components["schemas"]["NamedLine"][];
         };
         CrosswalkLine: {
             name: string;
@@ -3038,7 +3174,105 @@ export interface components {
             rows: number;
             near?: string[];
         };
-        AskingLine: {
+        LedgerColumns: {
+            date: string;
+            amount: string;
+            debit: string;
+            credit: string;
+            reference: string;
+            texts: string[];
+            currency: string;
+            /** @description words for debit and credit */
+            direction: string;
+            /** @description amounts have the other sign than on the other side */
+            turned: boolean;
+        };
+        SettleSpec: {
+            ours?: components["schemas"]["LedgerColumns"];
+            theirs?: components["schemas"]["LedgerColumns"];
+            /** @description days */
+            window?: number;
+            /** @description thousandths */
+            tolerance?: number;
+            /** @description thousandths */
+            rates?: number[];
+        };
+        StatementClass: {
+            class: string;
+            count: number;
+            difference: string;
+        };
+        Statement: {
+            ours: string;
+            theirs: string;
+            difference: string;
+            classes: components["schemas"]["StatementClass"][];
+            unexplained: string;
+            items: number[];
+            settled: number[];
+            offered: number[];
+            open: number[];
+            unread: number[];
+            untried: number;
+        };
+        LedgerSide: {
+            /** Format: int64 */
+            table: number;
+            name: string;
+            rows: number;
+            columns: string[];
+        };
+        Reconciliation: {
+            /** Format: int64 */
+            id: number;
+            name: string;
+            ours: components["schemas"]["LedgerSide"];
+            theirs: components["schemas"]["LedgerSide"];
+            spec: components["schemas"]["SettleSpec"];
+            statement: components["schemas"]["Statement"];
+            /** @description all there are in their order */
+            classes: string[];
+            closed: boolean;
+            /** Format: date-time */
+            closedAt?: string;
+            signed?: string;
+            note?: string;
+            /** @description a table has moved on since it was closed */
+            stale: boolean;
+        };
+        SettledItem: {
+            row: number;
+            key: string;
+            amount: string;
+            date: string;
+            reference: string;
+            text: string;
+        };
+        SettledGroup: {
+            class: string;
+            /** @description 0 for an open item */
+            set: number;
+            pass: number;
+            reason: string;
+            settled: boolean;
+            ours: components["schemas"]["SettledItem"][];
+            theirs: components["schemas"]["SettledItem"][];
+            difference: string;
+            /**
+             * Format: int64
+             * @description the one that made it so
+             */
+            decision?: number;
+        };
+        ItemDecision: {
+            /** @enum {string} */
+            kind: "settle" | "break" | "explain";
+            ours: string[];
+            theirs: string[];
+            note?: string;
+            by?: string;
+        };
+        NamedLine: {
             /** Format: int64 */
             id: number;
             name: string;
@@ -3559,6 +3793,7 @@ export interface components {
     parameters: {
         bookId: number;
         tableId: number;
+        reconciliationId: number;
         askingId: number;
         linkageId: number;
         crosswalkName: string;
@@ -6159,7 +6394,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["AskingLine"];
+                    "application/json": components["schemas"]["NamedLine"];
                 };
             };
             default: components["responses"]["Problem"];
@@ -6314,6 +6549,218 @@ export interface operations {
                 content: {
                     "application/json": components["schemas"]["AuthorityTrouble"][];
                 };
+            };
+            default: components["responses"]["Problem"];
+        };
+    };
+    createReconciliation: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                book: components["parameters"]["bookId"];
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": {
+                    name: string;
+                    /** Format: int64 */
+                    ours: number;
+                    /** Format: int64 */
+                    theirs: number;
+                };
+            };
+        };
+        responses: {
+            /** @description Opened */
+            201: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["NamedLine"];
+                };
+            };
+            default: components["responses"]["Problem"];
+        };
+    };
+    getReconciliation: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                reconciliation: components["parameters"]["reconciliationId"];
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Reconciliation"];
+                };
+            };
+            default: components["responses"]["Problem"];
+        };
+    };
+    setReconciliationSpec: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                reconciliation: components["parameters"]["reconciliationId"];
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["SettleSpec"];
+            };
+        };
+        responses: {
+            /** @description Changed */
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            default: components["responses"]["Problem"];
+        };
+    };
+    getReconciledItems: {
+        parameters: {
+            query: {
+                class: string;
+                from?: number;
+                count?: number;
+            };
+            header?: never;
+            path: {
+                reconciliation: components["parameters"]["reconciliationId"];
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": {
+                        total: number;
+                        groups: components["schemas"]["SettledGroup"][];
+                    };
+                };
+            };
+            default: components["responses"]["Problem"];
+        };
+    };
+    decideItems: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                reconciliation: components["parameters"]["reconciliationId"];
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["ItemDecision"];
+            };
+        };
+        responses: {
+            /** @description Remembered */
+            201: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": {
+                        /** Format: int64 */
+                        number: number;
+                    };
+                };
+            };
+            default: components["responses"]["Problem"];
+        };
+    };
+    withdrawItems: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                reconciliation: components["parameters"]["reconciliationId"];
+                number: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Withdrawn */
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            default: components["responses"]["Problem"];
+        };
+    };
+    closeReconciliation: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                reconciliation: components["parameters"]["reconciliationId"];
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": {
+                    signed: string;
+                    note?: string;
+                };
+            };
+        };
+        responses: {
+            /** @description Closed */
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            default: components["responses"]["Problem"];
+        };
+    };
+    reopenReconciliation: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                reconciliation: components["parameters"]["reconciliationId"];
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Reopened */
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
             };
             default: components["responses"]["Problem"];
         };

@@ -67,7 +67,21 @@ export function Contents({ book }: { book: number }) {
           <Nothing>needs a table</Nothing>
         )}
       </Chapter>
-      <Chapter number="V" name="Consolidated">
+      <Chapter number="V" name="Reconciliations">
+        {data?.reconciliations.map((r) => (
+          <NavLink key={r.id} to={`/books/${book}/reconciliations/${r.id}`} className={current} title={r.name}>
+            <span className="line-clamp-2 min-w-0 break-words">{r.name}</span>
+          </NavLink>
+        ))}
+        {data && data.tables.length > 1 ? (
+          <NavLink to={`/books/${book}/reconciliations/new`} className={`${entry} text-pencil!`}>
+            Prove two ledgers…
+          </NavLink>
+        ) : (
+          <Nothing>needs two tables</Nothing>
+        )}
+      </Chapter>
+      <Chapter number="VI" name="Consolidated">
         {data?.consolidated.map((t) => (
           <NavLink key={t.id} to={`/books/${book}/tables/${t.id}`} className={current} title={t.name}>
             <span className="line-clamp-2 min-w-0 break-words">{t.name}</span>
