@@ -38,3 +38,6 @@ const moment = new Intl.DateTimeFormat("en-GB", {
 });
 
 export const when = (iso: string) => moment.format(new Date(iso));
+
+/** A phrase with a capital at its beginning. */
+export const sentence = (text: string) => text.charAt(0).toUpperCase() + text.slice(1);

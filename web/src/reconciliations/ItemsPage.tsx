@@ -6,7 +6,7 @@ import { Button } from "../design/Button";
 import { Input } from "../design/Field";
 import { ProblemNotice } from "../design/Notice";
 import { Heading, Page } from "../design/Spread";
-import { count, figure, n } from "../design/words";
+import { count, figure, n, sentence } from "../design/words";
 
 type Group = Schemas["SettledGroup"];
 
@@ -64,7 +64,9 @@ export function ItemsPage(p: Props) {
     <Page
       side="right"
       title={
-        held.length > 0 ? `${count(ours.length + theirs.length, "item")} held for a set` : (group?.class ?? "Items")
+        held.length > 0
+          ? `${count(ours.length + theirs.length, "item")} held for a set`
+          : sentence(group?.class ?? "Items")
       }
       sub={held.length > 0 ? "Settled together, their difference is the set's." : group?.reason || undefined}
       foot={
@@ -139,7 +141,7 @@ export function ItemsPage(p: Props) {
             ) : null}
             <Input
               aria-label="Why"
-              placeholder="Why (kept with it, or with the closing)"
+              placeholder="Why"
               className="w-60"
               value={note}
               onChange={(e) => setNote(e.target.value)}
