@@ -138,9 +138,7 @@ func (r *Result) slip(a, b int64) string {
 	}
 	rates := r.Spec.Rates
 	if rates == nil {
-		for _, rate := range usualRates {
-			rates = append(rates, rate)
-		}
+		rates = usualRates
 	}
 	low, high := min(x, y), max(x, y)
 	for _, rate := range rates {
