@@ -23,6 +23,7 @@ const (
 	Arrow     = "arrow"
 	XML       = "xml"
 	HTML      = "html"
+	Statement = "statement" // of a bank: camt.053, MT940, OFX
 )
 
 // How files can be packed.

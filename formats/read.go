@@ -17,6 +17,7 @@ import (
 	"grandledger/formats/json"
 	"grandledger/formats/ods"
 	"grandledger/formats/parquet"
+	"grandledger/formats/statement"
 	"grandledger/formats/xlsx"
 	"grandledger/formats/xml"
 )
@@ -151,6 +152,8 @@ func readPiece(ctx context.Context, s Source, piece string, how How, o intake.Op
 		return json.Read(ctx, r, orNew(how.JSON), o)
 	case XML:
 		return xml.Read(ctx, r, orNew(how.XML), o)
+	case Statement:
+		return statement.Read(ctx, r, o)
 	case HTML:
 		g := orNew(how.Grid)
 		g.Sheet = how.sheet(piece)

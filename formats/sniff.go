@@ -16,6 +16,7 @@ import (
 	"grandledger/formats/intake"
 	"grandledger/formats/json"
 	"grandledger/formats/ods"
+	"grandledger/formats/statement"
 	"grandledger/formats/xlsx"
 	"grandledger/formats/xml"
 )
@@ -224,6 +225,9 @@ func sniffText(how *How, sample []byte, ending string) error {
 	text := intake.Decode(sample, encoding)
 	start := bytes.ToLower(bytes.TrimSpace(text))
 	switch {
+	case statement.Is(text):
+		how.Format = Statement
+		return nil
 	case bytes.HasPrefix(start, []byte("<")) && (bytes.Contains(start, []byte("<table")) || bytes.Contains(start, []byte("<html")) || bytes.HasPrefix(start, []byte("<!doctype html"))):
 		how.Format = HTML
 	case bytes.HasPrefix(start, []byte("<")):

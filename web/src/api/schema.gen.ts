@@ -1973,7 +1973,7 @@ export interface components {
         /** @description how a file is read; only the part of its format is set */
         How: {
             /** @enum {string} */
-            format: "delimited" | "fixed" | "json" | "workbook" | "opendocument" | "parquet" | "arrow" | "xml" | "html";
+            format: "delimited" | "fixed" | "json" | "workbook" | "opendocument" | "parquet" | "arrow" | "xml" | "html" | "statement";
             /** @enum {string} */
             packed?: "gzip" | "zstd" | "zip";
             /** @description files of an archive, or else sheets; stacked where there are several */

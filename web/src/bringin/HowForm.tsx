@@ -15,6 +15,7 @@ export const formats: { value: How["format"]; name: string }[] = [
   { value: "arrow", name: "Arrow" },
   { value: "xml", name: "XML" },
   { value: "html", name: "Table of a web page" },
+  { value: "statement", name: "Bank statement (camt.053, MT940, OFX)" },
 ];
 
 interface Props {
