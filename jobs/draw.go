@@ -7,6 +7,7 @@ import (
 	"github.com/jackc/pgx/v5"
 	"github.com/riverqueue/river"
 
+	"grandledger/core/duplicate"
 	"grandledger/core/join"
 	"grandledger/store"
 )
@@ -43,6 +44,17 @@ func (q *Queue) Match(ctx context.Context, a DrawArgs) (*join.Match, []*store.Lo
 		}
 		sides[i] = join.Side{Table: l.Table, Name: t.Name}
 		loaded = append(loaded, l)
+	}
+	a.Spec.Standards = map[string]map[string]string{}
+	for _, on := range a.Spec.On {
+		if on.Crosswalk == "" {
+			continue
+		}
+		known, err := q.store.Decisions(ctx, a.Book, on.Crosswalk)
+		if err != nil {
+			return nil, nil, err
+		}
+		a.Spec.Standards[on.Crosswalk] = known.Standard
 	}
 	m, err := join.Find(sides[0], sides[1], a.Spec)
 	return m, loaded, err
@@ -123,6 +135,12 @@ func Words(left, right string, s join.Spec) string {
 		on += p.Left
 		if p.Right != p.Left {
 			on += " = " + p.Right
+		}
+		switch {
+		case p.Crosswalk != "":
+			on += " by the crosswalk " + p.Crosswalk
+		case p.As != "":
+			on += map[duplicate.As]string{duplicate.Folded: ", case and marks aside", duplicate.Words: ", by their words", duplicate.Read: ", as they are read"}[p.As]
 		}
 	}
 	keep := map[join.Rows]string{join.Both: "rows found in both", join.Left: "all rows of " + left,

@@ -3,22 +3,25 @@ package main
 import (
 	"fmt"
 	"os"
+	"slices"
 
 	"github.com/spf13/cobra"
 
+	"grandledger/core/duplicate"
 	"grandledger/core/join"
 	"grandledger/core/text"
 )
 
 func joinCommand() *cobra.Command {
 	var on []string
-	var keep, out string
+	var fold, keep, out string
 	c := &cobra.Command{
 		Use:   "join LEFT RIGHT --on a=b[,c=d] --rows both|left|right|all --out FILE",
 		Short: "Put the columns of one file beside the matching rows of another",
 		Args:  files("LEFT", "RIGHT"),
 	}
 	c.Flags().StringSliceVar(&on, "on", nil, "pairs of columns whose values must be equal")
+	c.Flags().StringVar(&fold, "fold", "", "compare them folded, by their words, or as they are read: folded, words or read")
 	c.Flags().StringVar(&keep, "rows", "", "rows found in both, all rows of left or right, or all of both")
 	c.Flags().StringVar(&out, "out", "", "where the result goes")
 	c.RunE = work(func(cmd *cobra.Command, args []string) error {
@@ -27,6 +30,8 @@ func joinCommand() *cobra.Command {
 		switch {
 		case err != nil:
 			return err
+		case !slices.Contains([]string{"", "folded", "words", "read"}, fold):
+			return misuse("--fold is folded, words or read, not %q", fold)
 		case len(pairs) == 0:
 			return misuse("--on is missing")
 		case out == "":
@@ -37,7 +42,7 @@ func joinCommand() *cobra.Command {
 			return misuse("only one of the files can be standard input")
 		}
 		for _, p := range pairs {
-			spec.On = append(spec.On, join.On{Left: p[0], Right: p[1]})
+			spec.On = append(spec.On, join.On{Left: p[0], Right: p[1], As: duplicate.As(fold)})
 		}
 		var sides [2]join.Side
 		for i, name := range args {

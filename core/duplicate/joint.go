@@ -24,7 +24,7 @@ func Joint(a *table.Table, of *table.Column, b *table.Table, with *table.Column,
 			}
 			continue
 		}
-		text := Key{Column: side.c, As: as}.text()
+		text := Key{Column: side.c, As: as}.Text()
 		to := make([]uint32, side.c.Dict.Len()+1)
 		blank := map[uint32]bool{}
 		for _, code := range side.c.Dict.Blank() {

@@ -50,7 +50,7 @@ func (k Key) codes(t *table.Table) []uint32 {
 
 // same gives for each code that of the first value which compares equal.
 func (k Key) same() []uint32 {
-	c, of := k.Column, k.text()
+	c, of := k.Column, k.Text()
 	first := make(map[string]uint32, c.Dict.Len())
 	out := make([]uint32, c.Dict.Len()+1)
 	for code := uint32(1); code <= uint32(c.Dict.Len()); code++ {
@@ -63,8 +63,8 @@ func (k Key) same() []uint32 {
 	return out
 }
 
-// text gives what a value is compared by.
-func (k Key) text() func(v string) string {
+// Text gives what a value is compared by.
+func (k Key) Text() func(v string) string {
 	switch k.As {
 	case Words:
 		return text.WordKey

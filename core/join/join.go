@@ -7,15 +7,19 @@ import (
 	"fmt"
 	"slices"
 
+	"grandledger/core/duplicate"
 	"grandledger/core/problem"
 	"grandledger/core/table"
 )
 
-// On is a pair of columns whose values must be equal, to the letter. A row whose key
+// On is a pair of columns whose values must be equal, to the letter or as As says. A row whose key
 // has a missing cell, or whose key cells are all blank, matches nothing.
 type On struct {
-	Left  string `json:"left"`
-	Right string `json:"right"`
+	Left  string       `json:"left"`
+	Right string       `json:"right"`
+	As    duplicate.As `json:"as,omitempty"`
+	// Crosswalk is one by whose standard values both are compared.
+	Crosswalk string `json:"crosswalk,omitempty"`
 }
 
 // Rows says which rows the result keeps.
@@ -42,6 +46,8 @@ type Spec struct {
 	Rows  Rows    `json:"rows"`
 	Left  []Bring `json:"left"`
 	Right []Bring `json:"right"`
+	// Standards are the standard values of variants, by crosswalk.
+	Standards map[string]map[string]string `json:"-"`
 }
 
 // Side is one table of a join.
@@ -94,6 +100,9 @@ func Find(left, right Side, spec Spec) (*Match, error) {
 		r, err := side(right, on.Right)
 		if err != nil {
 			return nil, err
+		}
+		if !slices.Contains([]duplicate.As{duplicate.Exact, duplicate.Folded, duplicate.Words, duplicate.Read}, on.As) {
+			return nil, problem.New("Use folded, words or read, or leave it out", "there is no way to compare called %q", on.As)
 		}
 		m.keyLeft, m.keyRight = append(m.keyLeft, l), append(m.keyRight, r)
 	}
@@ -170,7 +179,11 @@ func free(taken map[string]bool, name string) string {
 
 func (m *Match) match() {
 	n := m.right.Table.Rows()
-	ofRight, groups := keys(m.right.Table, m.keyRight, m.keyRight, nil)
+	numbers := make([][2][]uint32, len(m.keyLeft))
+	for i, on := range m.spec.On {
+		numbers[i][0], numbers[i][1] = alike(m.keyLeft[i], m.keyRight[i], on, m.spec.Standards[on.Crosswalk])
+	}
+	ofRight, groups := keys(m.right.Table, m.keyRight, numbers, 1, nil)
 	m.start = make([]uint32, groups.n+2)
 	for _, g := range ofRight {
 		m.start[g+1]++
@@ -187,7 +200,7 @@ func (m *Match) match() {
 			at[g]++
 		}
 	}
-	m.group, _ = keys(m.left.Table, m.keyLeft, m.keyRight, groups)
+	m.group, _ = keys(m.left.Table, m.keyLeft, numbers, 0, groups)
 }
 
 func (m *Match) count() {

@@ -9,12 +9,14 @@ import (
 	"testing"
 
 	"grandledger/core/coretest"
+	"grandledger/core/duplicate"
 	"grandledger/core/join"
 	"grandledger/core/table"
+	"grandledger/core/text"
 )
 
 // nested is the textbook nested-loop join over the text of the rows.
-func nested(left, right *table.Table, on []int, rows join.Rows) (out [][]string) {
+func nested(left, right *table.Table, on []int, rows join.Rows, by func(string) string) (out [][]string) {
 	l, r := coretest.Rows(left), coretest.Rows(right)
 	blank := func(row []string) bool {
 		for _, at := range on {
@@ -31,7 +33,7 @@ func nested(left, right *table.Table, on []int, rows join.Rows) (out [][]string)
 		for j, b := range r {
 			same := !blank(a)
 			for _, at := range on {
-				same = same && a[at] == b[at] && a[at] != "∅"
+				same = same && by(a[at]) == by(b[at]) && a[at] != "∅" && b[at] != "∅"
 			}
 			if same {
 				met, metRight[j] = true, true
@@ -61,8 +63,27 @@ func TestAgainstNestedLoops(t *testing.T) {
 		rows := []join.Rows{join.Both, join.Left, join.Right, join.All}[round%4]
 		on := r.Perm(3)[:1+r.IntN(3)]
 		spec := join.Spec{Rows: rows}
+		as, by := duplicate.Exact, func(v string) string { return v }
+		switch round % 5 {
+		case 1:
+			as, by = duplicate.Folded, text.Fold
+		case 2:
+			as, by = duplicate.Words, text.WordKey
+		case 3: // through a crosswalk
+			spec.Standards = map[string]map[string]string{"x": {coretest.Pieces[0]: coretest.Pieces[1], coretest.Pieces[2]: "other"}}
+			by = func(v string) string {
+				if s, ok := spec.Standards["x"][v]; ok {
+					return s
+				}
+				return v
+			}
+		}
 		for _, at := range on {
-			spec.On = append(spec.On, join.On{Left: names[at], Right: names[at]})
+			one := join.On{Left: names[at], Right: names[at], As: as}
+			if spec.Standards != nil {
+				one.Crosswalk = "x"
+			}
+			spec.On = append(spec.On, one)
 		}
 		for _, n := range names {
 			spec.Left = append(spec.Left, join.Bring{Column: n, As: "l" + n})
@@ -76,7 +97,7 @@ func TestAgainstNestedLoops(t *testing.T) {
 		if err != nil {
 			t.Fatal(err)
 		}
-		want := nested(left, right, on, rows)
+		want := nested(left, right, on, rows, by)
 		if got := coretest.Rows(res.Table); !slices.EqualFunc(got, want, slices.Equal) {
 			t.Fatalf("%s on %v gives\n%q\nwant\n%q", rows, on, got, want)
 		}

@@ -1,6 +1,11 @@
 package join
 
-import "grandledger/core/table"
+import (
+	"slices"
+
+	"grandledger/core/duplicate"
+	"grandledger/core/table"
+)
 
 // groups numbers distinct keys from 1. With one key column the number is the right
 // dictionary's code; with more, pairs of (number so far, code) are numbered in turn.
@@ -9,18 +14,17 @@ type groups struct {
 	each []map[uint64]uint32 // one for each column after the first
 }
 
-// keys gives the key group of each row of t, 0 for a row without a key. The columns
-// are read through the dictionaries of like, so that both sides number alike. With
-// known nil the keys are numbered afresh; otherwise only keys known there count.
-func keys(t *table.Table, columns, like []*table.Column, known *groups) ([]uint32, *groups) {
+// keys gives the key group of each row of t, 0 for a row without a key. Equal values of either side have equal numbers, of each column those of the left and of the right
+// one; side says which are of t. With known nil the keys are numbered afresh; otherwise only keys known there count.
+func keys(t *table.Table, columns []*table.Column, numbers [][2][]uint32, side int, known *groups) ([]uint32, *groups) {
 	g := known
 	if g == nil {
-		g = &groups{n: like[0].Dict.Len(), each: make([]map[uint64]uint32, len(columns)-1)}
+		g = &groups{n: int(slices.Max(numbers[0][side])), each: make([]map[uint64]uint32, len(columns)-1)}
 	}
 	out := make([]uint32, t.Rows())
 	held := make([]bool, t.Rows()) // rows with a key cell that is not blank
 	for i, c := range columns {
-		to := translate(c.Dict, like[i].Dict)
+		to := numbers[i][side]
 		traits := c.Dict.Facts().Traits
 		codes := t.LogicalCodes(c)
 		if i > 0 && known == nil {
@@ -72,4 +76,37 @@ func translate(from, to *table.Dict) []uint32 {
 		}
 	}
 	return out
+}
+
+// alike numbers the values of two columns so that those that compare equal have the same number; what the right column does not have is 0. Cost: one look-up a distinct value.
+func alike(left, right *table.Column, on On, standard map[string]string) (ofLeft, ofRight []uint32) {
+	if on.As == duplicate.Exact && standard == nil {
+		ofRight = make([]uint32, right.Dict.Len()+1)
+		for code := range ofRight {
+			ofRight[code] = uint32(code)
+		}
+		return translate(left.Dict, right.Dict), ofRight
+	}
+	numbers := map[string]uint32{}
+	side := func(c *table.Column, add bool) []uint32 {
+		text := func(v string) string { return v }
+		if on.As != duplicate.Exact {
+			text = duplicate.Key{Column: c, As: on.As}.Text()
+		}
+		out := make([]uint32, c.Dict.Len()+1)
+		for code := uint32(1); code < uint32(len(out)); code++ {
+			v := c.Dict.Value(code)
+			if s, ok := standard[v]; ok {
+				v = s
+			}
+			k := text(v)
+			if numbers[k] == 0 && add {
+				numbers[k] = uint32(len(numbers) + 1)
+			}
+			out[code] = numbers[k]
+		}
+		return out
+	}
+	ofRight = side(right, true)
+	return side(left, false), ofRight
 }

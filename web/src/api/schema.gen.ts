@@ -3144,6 +3144,13 @@ export interface components {
         On: {
             left: string;
             right: string;
+            /**
+             * @description how they are compared; to the letter where it is left out
+             * @enum {string}
+             */
+            as?: "" | "folded" | "words" | "read";
+            /** @description by whose standard values they are compared */
+            crosswalk?: string;
         };
         Bring: {
             column: string;

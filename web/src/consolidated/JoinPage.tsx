@@ -62,6 +62,7 @@ function Joining({ tables, start }: { tables: Table[]; start: [number, number] }
   const [rows, setRows] = useState<Rows>("left");
   const [typed, setName] = useState<string>();
   const [bring, setBring] = useState<{ left?: Schemas["Bring"][]; right?: Schemas["Bring"][] }>({});
+  const walks = useContents(book).data?.crosswalks.map((c) => c.name) ?? [];
   const name = typed ?? `${left.name} with ${right.name}`;
 
   const change = (next: [number, number]) => {
@@ -118,7 +119,7 @@ function Joining({ tables, start }: { tables: Table[]; start: [number, number] }
           tab="Join two tables"
           sub="Every figure is over all rows of both tables."
         >
-          <div className="grid grid-cols-[minmax(0,1fr)_40px_minmax(0,1fr)_24px] items-center gap-y-1.5">
+          <div className="grid grid-cols-[minmax(0,1fr)_150px_minmax(0,1fr)_24px] items-center gap-x-1.5 gap-y-1.5">
             <Select
               label="Left table"
               value={String(left.id)}
@@ -144,7 +145,20 @@ function Joining({ tables, start }: { tables: Table[]; start: [number, number] }
                   onChange={(v) => edit(i, { left: v })}
                   className="w-full"
                 />
-                <span className="text-center text-ink-2">=</span>
+                <Select
+                  label={`How pair ${i + 1} is compared`}
+                  value={p.crosswalk ? `by ${p.crosswalk}` : (p.as ?? "")}
+                  options={[...ways, ...walks.map((w) => ({ value: `by ${w}`, name: `by crosswalk ${w}` }))]}
+                  onChange={(v) =>
+                    edit(
+                      i,
+                      v.startsWith("by ")
+                        ? { as: "folded", crosswalk: v.slice(3) }
+                        : { as: v as On["as"], crosswalk: undefined },
+                    )
+                  }
+                  className="w-full"
+                />
                 <Select
                   label={`Right column ${i + 1}`}
                   value={p.right}
@@ -240,5 +254,13 @@ function Joining({ tables, start }: { tables: Table[]; start: [number, number] }
     />
   );
 }
+
+/** The ways in which two cells of a key are compared. */
+const ways = [
+  { value: "", name: "= to the letter" },
+  { value: "folded", name: "= case and marks aside" },
+  { value: "words", name: "= words in any order" },
+  { value: "read", name: "= as they are read" },
+];
 
 const options = (columns: string[]) => columns.map((c) => ({ value: c, name: c }));
