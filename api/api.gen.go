@@ -640,6 +640,27 @@ func (e GetLinkedPairsParamsWhich) Valid() bool {
 	}
 }
 
+// Defines values for ExportReconciliationParamsWhat.
+const (
+	ExportReconciliationParamsWhatItems     ExportReconciliationParamsWhat = "items"
+	ExportReconciliationParamsWhatPage      ExportReconciliationParamsWhat = "page"
+	ExportReconciliationParamsWhatStatement ExportReconciliationParamsWhat = "statement"
+)
+
+// Valid indicates whether the value is a known member of the ExportReconciliationParamsWhat enum.
+func (e ExportReconciliationParamsWhat) Valid() bool {
+	switch e {
+	case ExportReconciliationParamsWhatItems:
+		return true
+	case ExportReconciliationParamsWhatPage:
+		return true
+	case ExportReconciliationParamsWhatStatement:
+		return true
+	default:
+		return false
+	}
+}
+
 // Defines values for CompareTalliesParamsSide.
 const (
 	CompareTalliesParamsSideBoth  CompareTalliesParamsSide = "both"
@@ -2595,6 +2616,14 @@ type CloseReconciliationJSONBody struct {
 	Signed string `json:"signed"`
 }
 
+// ExportReconciliationParams defines parameters for ExportReconciliation.
+type ExportReconciliationParams struct {
+	What ExportReconciliationParamsWhat `form:"what,omitempty" json:"what,omitempty"`
+}
+
+// ExportReconciliationParamsWhat defines parameters for ExportReconciliation.
+type ExportReconciliationParamsWhat string
+
 // GetReconciledItemsParams defines parameters for GetReconciledItems.
 type GetReconciledItemsParams struct {
 	Class string `form:"class" json:"class"`
@@ -3280,6 +3309,9 @@ type ServerInterface interface {
 	// WithdrawItems Take a decision back
 	// (DELETE /reconciliations/{reconciliation}/decisions/{number})
 	WithdrawItems(c *gin.Context, reconciliation ReconciliationId, number int64)
+	// ExportReconciliation The statement as CSV or as a page to print, or every item with what became of it
+	// (GET /reconciliations/{reconciliation}/export)
+	ExportReconciliation(c *gin.Context, reconciliation ReconciliationId, params ExportReconciliationParams)
 	// GetReconciledItems A page of the sets and open items of a class, the largest differences first
 	// (GET /reconciliations/{reconciliation}/items)
 	GetReconciledItems(c *gin.Context, reconciliation ReconciliationId, params GetReconciledItemsParams)
@@ -5371,6 +5403,42 @@ func (siw *ServerInterfaceWrapper) WithdrawItems(c *gin.Context) {
 	}
 
 	siw.Handler.WithdrawItems(c, reconciliation, number)
+}
+
+// ExportReconciliation operation middleware
+func (siw *ServerInterfaceWrapper) ExportReconciliation(c *gin.Context) {
+
+	var err error
+	_ = err
+
+	// ------------- Path parameter "reconciliation" -------------
+	var reconciliation ReconciliationId
+
+	err = runtime.BindStyledParameterWithOptions("simple", "reconciliation", c.Param("reconciliation"), &reconciliation, runtime.BindStyledParameterOptions{ParamLocation: runtime.ParamLocationPath, Explode: false, Required: true, Type: "integer", Format: "int64", ValueIsUnescaped: true})
+	if err != nil {
+		siw.ErrorHandler(c, fmt.Errorf("Invalid format for parameter reconciliation: %w", err), http.StatusBadRequest)
+		return
+	}
+
+	// Parameter object where we will unmarshal all parameters from the context
+	var params ExportReconciliationParams
+
+	// ------------- Optional query parameter "what" -------------
+
+	err = runtime.BindQueryParameterWithOptions("form", true, false, "what", c.Request.URL.Query(), &params.What, runtime.BindQueryParameterOptions{Type: "string", Format: ""})
+	if err != nil {
+		siw.ErrorHandler(c, fmt.Errorf("Invalid format for parameter what: %w", err), http.StatusBadRequest)
+		return
+	}
+
+	for _, middleware := range siw.HandlerMiddlewares {
+		middleware(c)
+		if c.IsAborted() {
+			return
+		}
+	}
+
+	siw.Handler.ExportReconciliation(c, reconciliation, params)
 }
 
 // GetReconciledItems operation middleware
@@ -7809,6 +7877,7 @@ func RegisterHandlersWithOptions(router gin.IRouter, si ServerInterface, options
 	router.GET(options.BaseURL+"/askings/:asking/trouble", wrapper.GetAuthorityTrouble)
 	router.POST(options.BaseURL+"/books/:book/reconciliations", wrapper.CreateReconciliation)
 	router.GET(options.BaseURL+"/reconciliations/:reconciliation", wrapper.GetReconciliation)
+	router.GET(options.BaseURL+"/reconciliations/:reconciliation/export", wrapper.ExportReconciliation)
 	router.PUT(options.BaseURL+"/reconciliations/:reconciliation/spec", wrapper.SetReconciliationSpec)
 	router.GET(options.BaseURL+"/reconciliations/:reconciliation/items", wrapper.GetReconciledItems)
 	router.POST(options.BaseURL+"/reconciliations/:reconciliation/decisions", wrapper.DecideItems)
@@ -10163,6 +10232,58 @@ func (response WithdrawItemsdefaultApplicationProblemPlusJSONResponse) VisitWith
 	return err
 }
 
+type ExportReconciliationRequestObject struct {
+	Reconciliation ReconciliationId `json:"reconciliation"`
+	Params         ExportReconciliationParams
+}
+
+type ExportReconciliationResponseObject interface {
+	VisitExportReconciliationResponse(w http.ResponseWriter) error
+}
+
+type ExportReconciliation200ResponseHeaders struct {
+	ContentDisposition string
+}
+
+type ExportReconciliation200ApplicationoctetStreamResponse struct {
+	Body          io.Reader
+	Headers       ExportReconciliation200ResponseHeaders
+	ContentLength int64
+}
+
+func (response ExportReconciliation200ApplicationoctetStreamResponse) VisitExportReconciliationResponse(w http.ResponseWriter) error {
+
+	w.Header().Set("Content-Type", "application/octet-stream")
+	if response.ContentLength != 0 {
+		w.Header().Set("Content-Length", fmt.Sprint(response.ContentLength))
+	}
+	w.Header().Set("Content-Disposition", fmt.Sprint(response.Headers.ContentDisposition))
+	w.WriteHeader(200)
+
+	if closer, ok := response.Body.(io.ReadCloser); ok {
+		defer closer.Close()
+	}
+	_, err := io.Copy(w, response.Body)
+	return err
+}
+
+type ExportReconciliationdefaultApplicationProblemPlusJSONResponse struct {
+	Body       Problem
+	StatusCode int
+}
+
+func (response ExportReconciliationdefaultApplicationProblemPlusJSONResponse) VisitExportReconciliationResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response.Body); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/problem+json")
+	w.WriteHeader(response.StatusCode)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
 type GetReconciledItemsRequestObject struct {
 	Reconciliation ReconciliationId `json:"reconciliation"`
 	Params         GetReconciledItemsParams
@@ -12375,6 +12496,9 @@ type StrictServerInterface interface {
 	// WithdrawItems Take a decision back
 	// (DELETE /reconciliations/{reconciliation}/decisions/{number})
 	WithdrawItems(ctx context.Context, request WithdrawItemsRequestObject) (WithdrawItemsResponseObject, error)
+	// ExportReconciliation The statement as CSV or as a page to print, or every item with what became of it
+	// (GET /reconciliations/{reconciliation}/export)
+	ExportReconciliation(ctx context.Context, request ExportReconciliationRequestObject) (ExportReconciliationResponseObject, error)
 	// GetReconciledItems A page of the sets and open items of a class, the largest differences first
 	// (GET /reconciliations/{reconciliation}/items)
 	GetReconciledItems(ctx context.Context, request GetReconciledItemsRequestObject) (GetReconciledItemsResponseObject, error)
@@ -14723,6 +14847,33 @@ func (sh *strictHandler) WithdrawItems(ctx *gin.Context, reconciliation Reconcil
 		sh.options.HandlerErrorFunc(ctx, err)
 	} else if validResponse, ok := response.(WithdrawItemsResponseObject); ok {
 		if err := validResponse.VisitWithdrawItemsResponse(ctx.Writer); err != nil {
+			sh.options.ResponseErrorHandlerFunc(ctx, err)
+		}
+	} else if response != nil {
+		sh.options.ResponseErrorHandlerFunc(ctx, fmt.Errorf("unexpected response type: %T", response))
+	}
+}
+
+// ExportReconciliation operation middleware
+func (sh *strictHandler) ExportReconciliation(ctx *gin.Context, reconciliation ReconciliationId, params ExportReconciliationParams) {
+	var request ExportReconciliationRequestObject
+
+	request.Reconciliation = reconciliation
+	request.Params = params
+
+	handler := func(ctx *gin.Context, request interface{}) (interface{}, error) {
+		return sh.ssi.ExportReconciliation(ctx, request.(ExportReconciliationRequestObject))
+	}
+	for _, middleware := range sh.middlewares {
+		handler = middleware(handler, "ExportReconciliation")
+	}
+
+	response, err := handler(ctx, request)
+
+	if err != nil {
+		sh.options.HandlerErrorFunc(ctx, err)
+	} else if validResponse, ok := response.(ExportReconciliationResponseObject); ok {
+		if err := validResponse.VisitExportReconciliationResponse(ctx.Writer); err != nil {
 			sh.options.ResponseErrorHandlerFunc(ctx, err)
 		}
 	} else if response != nil {

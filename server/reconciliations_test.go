@@ -135,6 +135,11 @@ func TestReconciliation(t *testing.T) {
 	if v = look(); v.Closed || v.Statement.Ours != "208.80" {
 		t.Errorf("%+v", v)
 	}
+	for what, want := range map[string]string{"statement": `"in theirs alone, not in our books",2,-194.00`, "items": "ours,3,settled,", "page": "<h1>January</h1>"} {
+		if status := c.call("GET", path+"/export?what="+what, nil, &raw); status != 200 || !strings.Contains(raw, want) {
+			t.Errorf("%s: %d %.300s", what, status, raw)
+		}
+	}
 	window := answer{"window": 0}
 	if status := c.call("PUT", path+"/spec", window, &raw); status != 204 {
 		t.Fatalf("%d %s", status, raw)

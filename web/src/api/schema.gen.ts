@@ -1733,6 +1733,25 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/reconciliations/{reconciliation}/export": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                reconciliation: components["parameters"]["reconciliationId"];
+            };
+            cookie?: never;
+        };
+        /** The statement as CSV or as a page to print, or every item with what became of it */
+        get: operations["exportReconciliation"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/reconciliations/{reconciliation}/spec": {
         parameters: {
             query?: never;
@@ -6611,6 +6630,32 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["Reconciliation"];
+                };
+            };
+            default: components["responses"]["Problem"];
+        };
+    };
+    exportReconciliation: {
+        parameters: {
+            query?: {
+                what?: "statement" | "page" | "items";
+            };
+            header?: never;
+            path: {
+                reconciliation: components["parameters"]["reconciliationId"];
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    "Content-Disposition"?: string;
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/octet-stream": string;
                 };
             };
             default: components["responses"]["Problem"];

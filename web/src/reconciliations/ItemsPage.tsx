@@ -161,6 +161,20 @@ export function ItemsPage(p: Props) {
       )}
       {data && (
         <>
+          <Heading>Hand it out</Heading>
+          <p className="flex gap-4">
+            {(
+              [
+                ["statement", "Statement (CSV)"],
+                ["page", "Statement to print"],
+                ["items", "Every item (CSV)"],
+              ] as const
+            ).map(([what, words]) => (
+              <a key={what} className="text-pencil underline" href={`/api/reconciliations/${p.id}/export?what=${what}`}>
+                {words}
+              </a>
+            ))}
+          </p>
           <Heading>How it is settled</Heading>
           <p className="text-ink-2">
             Items up to {data.spec.window ?? 5} days apart;{" "}
