@@ -20,7 +20,7 @@ import (
 )
 
 // demoTables is how many tables the demo book has.
-const demoTables = 5
+const demoTables = 7
 
 // binary is grandledger as built for the tests.
 var binary string
