@@ -2642,6 +2642,11 @@ type PostAmendmentParams struct {
 	IdempotencyKey Idempotency `json:"Idempotency-Key"`
 }
 
+// SetServedJSONBody defines parameters for SetServed.
+type SetServedJSONBody struct {
+	Served bool `json:"served"`
+}
+
 // CompareTalliesParams defines parameters for CompareTallies.
 type CompareTalliesParams struct {
 	Column     string                   `form:"column" json:"column"`
@@ -3085,6 +3090,9 @@ type PostAmendmentJSONRequestBody = AmendSteps
 // DraftAmendmentJSONRequestBody defines body for DraftAmendment for application/json ContentType.
 type DraftAmendmentJSONRequestBody = AmendSteps
 
+// SetServedJSONRequestBody defines body for SetServed for application/json ContentType.
+type SetServedJSONRequestBody SetServedJSONBody
+
 // CheckRecordJSONRequestBody defines body for CheckRecord for application/json ContentType.
 type CheckRecordJSONRequestBody = RecordAsked
 
@@ -3330,6 +3338,12 @@ type ServerInterface interface {
 	// DraftAmendment What the journal since the last delivery comes to with entries changed, switched off, moved or inserted
 	// (POST /tables/{table}/amendment/draft)
 	DraftAmendment(c *gin.Context, table TableId)
+	// GetServed Whether the table answers others as an authority, by the reconciliation service API
+	// (GET /tables/{table}/authority)
+	GetServed(c *gin.Context, table TableId)
+	// SetServed Open a table to those who ask, or close it
+	// (PUT /tables/{table}/authority)
+	SetServed(c *gin.Context, table TableId)
 	// CheckRecord Whether a record is in the table as it stands, exactly or nearly
 	// (POST /tables/{table}/check)
 	CheckRecord(c *gin.Context, table TableId)
@@ -5656,6 +5670,56 @@ func (siw *ServerInterfaceWrapper) DraftAmendment(c *gin.Context) {
 	siw.Handler.DraftAmendment(c, table)
 }
 
+// GetServed operation middleware
+func (siw *ServerInterfaceWrapper) GetServed(c *gin.Context) {
+
+	var err error
+	_ = err
+
+	// ------------- Path parameter "table" -------------
+	var table TableId
+
+	err = runtime.BindStyledParameterWithOptions("simple", "table", c.Param("table"), &table, runtime.BindStyledParameterOptions{ParamLocation: runtime.ParamLocationPath, Explode: false, Required: true, Type: "integer", Format: "int64", ValueIsUnescaped: true})
+	if err != nil {
+		siw.ErrorHandler(c, fmt.Errorf("Invalid format for parameter table: %w", err), http.StatusBadRequest)
+		return
+	}
+
+	for _, middleware := range siw.HandlerMiddlewares {
+		middleware(c)
+		if c.IsAborted() {
+			return
+		}
+	}
+
+	siw.Handler.GetServed(c, table)
+}
+
+// SetServed operation middleware
+func (siw *ServerInterfaceWrapper) SetServed(c *gin.Context) {
+
+	var err error
+	_ = err
+
+	// ------------- Path parameter "table" -------------
+	var table TableId
+
+	err = runtime.BindStyledParameterWithOptions("simple", "table", c.Param("table"), &table, runtime.BindStyledParameterOptions{ParamLocation: runtime.ParamLocationPath, Explode: false, Required: true, Type: "integer", Format: "int64", ValueIsUnescaped: true})
+	if err != nil {
+		siw.ErrorHandler(c, fmt.Errorf("Invalid format for parameter table: %w", err), http.StatusBadRequest)
+		return
+	}
+
+	for _, middleware := range siw.HandlerMiddlewares {
+		middleware(c)
+		if c.IsAborted() {
+			return
+		}
+	}
+
+	siw.Handler.SetServed(c, table)
+}
+
 // CheckRecord operation middleware
 func (siw *ServerInterfaceWrapper) CheckRecord(c *gin.Context) {
 
@@ -7838,6 +7902,8 @@ func RegisterHandlersWithOptions(router gin.IRouter, si ServerInterface, options
 	router.GET(options.BaseURL+"/tables/:table/life", wrapper.GetLife)
 	router.POST(options.BaseURL+"/tables/:table/reverse", wrapper.ReverseEntry)
 	router.POST(options.BaseURL+"/tables/:table/entries/:number/repost", wrapper.RepostEntry)
+	router.GET(options.BaseURL+"/tables/:table/authority", wrapper.GetServed)
+	router.PUT(options.BaseURL+"/tables/:table/authority", wrapper.SetServed)
 	router.GET(options.BaseURL+"/tables/:table/publish", wrapper.Publish)
 	router.POST(options.BaseURL+"/books/:book/joins/draft", wrapper.DraftJoin)
 	router.POST(options.BaseURL+"/books/:book/joins", wrapper.PostJoin)
@@ -10521,6 +10587,83 @@ func (response DraftAmendmentdefaultApplicationProblemPlusJSONResponse) VisitDra
 	return err
 }
 
+type GetServedRequestObject struct {
+	Table TableId `json:"table"`
+}
+
+type GetServedResponseObject interface {
+	VisitGetServedResponse(w http.ResponseWriter) error
+}
+
+type GetServed200JSONResponse struct {
+	// Path where it answers
+	Path   string `json:"path"`
+	Served bool   `json:"served"`
+}
+
+func (response GetServed200JSONResponse) VisitGetServedResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/json")
+	w.WriteHeader(200)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
+type GetServeddefaultApplicationProblemPlusJSONResponse struct {
+	Body       Problem
+	StatusCode int
+}
+
+func (response GetServeddefaultApplicationProblemPlusJSONResponse) VisitGetServedResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response.Body); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/problem+json")
+	w.WriteHeader(response.StatusCode)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
+type SetServedRequestObject struct {
+	Table TableId `json:"table"`
+	Body  *SetServedJSONRequestBody
+}
+
+type SetServedResponseObject interface {
+	VisitSetServedResponse(w http.ResponseWriter) error
+}
+
+type SetServed204Response struct {
+}
+
+func (response SetServed204Response) VisitSetServedResponse(w http.ResponseWriter) error {
+	w.WriteHeader(204)
+	return nil
+}
+
+type SetServeddefaultApplicationProblemPlusJSONResponse struct {
+	Body       Problem
+	StatusCode int
+}
+
+func (response SetServeddefaultApplicationProblemPlusJSONResponse) VisitSetServedResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response.Body); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/problem+json")
+	w.WriteHeader(response.StatusCode)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
 type CheckRecordRequestObject struct {
 	Table TableId `json:"table"`
 	Body  *CheckRecordJSONRequestBody
@@ -12517,6 +12660,12 @@ type StrictServerInterface interface {
 	// DraftAmendment What the journal since the last delivery comes to with entries changed, switched off, moved or inserted
 	// (POST /tables/{table}/amendment/draft)
 	DraftAmendment(ctx context.Context, request DraftAmendmentRequestObject) (DraftAmendmentResponseObject, error)
+	// GetServed Whether the table answers others as an authority, by the reconciliation service API
+	// (GET /tables/{table}/authority)
+	GetServed(ctx context.Context, request GetServedRequestObject) (GetServedResponseObject, error)
+	// SetServed Open a table to those who ask, or close it
+	// (PUT /tables/{table}/authority)
+	SetServed(ctx context.Context, request SetServedRequestObject) (SetServedResponseObject, error)
 	// CheckRecord Whether a record is in the table as it stands, exactly or nearly
 	// (POST /tables/{table}/check)
 	CheckRecord(ctx context.Context, request CheckRecordRequestObject) (CheckRecordResponseObject, error)
@@ -15087,6 +15236,76 @@ func (sh *strictHandler) DraftAmendment(ctx *gin.Context, table TableId) {
 		sh.options.HandlerErrorFunc(ctx, err)
 	} else if validResponse, ok := response.(DraftAmendmentResponseObject); ok {
 		if err := validResponse.VisitDraftAmendmentResponse(ctx.Writer); err != nil {
+			sh.options.ResponseErrorHandlerFunc(ctx, err)
+		}
+	} else if response != nil {
+		sh.options.ResponseErrorHandlerFunc(ctx, fmt.Errorf("unexpected response type: %T", response))
+	}
+}
+
+// GetServed operation middleware
+func (sh *strictHandler) GetServed(ctx *gin.Context, table TableId) {
+	var request GetServedRequestObject
+
+	request.Table = table
+
+	handler := func(ctx *gin.Context, request interface{}) (interface{}, error) {
+		return sh.ssi.GetServed(ctx, request.(GetServedRequestObject))
+	}
+	for _, middleware := range sh.middlewares {
+		handler = middleware(handler, "GetServed")
+	}
+
+	response, err := handler(ctx, request)
+
+	if err != nil {
+		sh.options.HandlerErrorFunc(ctx, err)
+	} else if validResponse, ok := response.(GetServedResponseObject); ok {
+		if err := validResponse.VisitGetServedResponse(ctx.Writer); err != nil {
+			sh.options.ResponseErrorHandlerFunc(ctx, err)
+		}
+	} else if response != nil {
+		sh.options.ResponseErrorHandlerFunc(ctx, fmt.Errorf("unexpected response type: %T", response))
+	}
+}
+
+// SetServed operation middleware
+func (sh *strictHandler) SetServed(ctx *gin.Context, table TableId) {
+	var request SetServedRequestObject
+
+	request.Table = table
+
+	var body SetServedJSONRequestBody
+	var err error
+	// A request validator built on kin-openapi's openapi3filter with
+	// KeepValidatedValue leaves the value it validated on the body. Bind
+	// that value, matching member names exactly, so the handler receives
+	// what was validated instead of a second, case-insensitive decode.
+	if vb, ok := ctx.Request.Body.(interface{ ValidatedValue() any }); !ok || runtime.BindJSONValue(vb.ValidatedValue(), &body) != nil {
+		err = ctx.ShouldBindJSON(&body)
+	} else if binding.Validator != nil {
+		// ShouldBindJSON runs the struct validator after decoding; keep that.
+		err = binding.Validator.ValidateStruct(&body)
+	}
+	if err != nil {
+		sh.options.RequestErrorHandlerFunc(ctx, err)
+		return
+	}
+	request.Body = &body
+
+	handler := func(ctx *gin.Context, request interface{}) (interface{}, error) {
+		return sh.ssi.SetServed(ctx, request.(SetServedRequestObject))
+	}
+	for _, middleware := range sh.middlewares {
+		handler = middleware(handler, "SetServed")
+	}
+
+	response, err := handler(ctx, request)
+
+	if err != nil {
+		sh.options.HandlerErrorFunc(ctx, err)
+	} else if validResponse, ok := response.(SetServedResponseObject); ok {
+		if err := validResponse.VisitSetServedResponse(ctx.Writer); err != nil {
 			sh.options.ResponseErrorHandlerFunc(ctx, err)
 		}
 	} else if response != nil {

@@ -1,6 +1,7 @@
 package server_test
 
 import (
+	"context"
 	"fmt"
 	"net"
 	"net/http"
@@ -8,6 +9,7 @@ import (
 	"strings"
 	"testing"
 
+	"grandledger/asking"
 	"grandledger/core/coretest"
 	"grandledger/standin"
 )
@@ -197,5 +199,61 @@ func TestAskAService(t *testing.T) {
 	c.post(landings, "identify", answer{"asking": made.Id, "properties": []string{"built"}})
 	if lines := strings.Split(c.csv(landings), "\n"); lines[1] != "SILVER PETREL,2010,1,V100,Silver Petrel,2010" {
 		t.Errorf("%s", lines[1])
+	}
+}
+
+// A table of the book answers others once it is opened: asked over HTTP by our own client, as any other service is.
+func TestTableAsAnAuthority(t *testing.T) {
+	c := serve(t)
+	var csv strings.Builder
+	for _, row := range registerRows() {
+		csv.WriteString(strings.Join(row, ",") + "\n")
+	}
+	register := c.bringIn("register", csv.String())
+	base := strings.TrimSuffix(c.url, "/")
+	host := strings.TrimPrefix(base, "http://")
+	s, err := asking.Open(fmt.Sprintf("%s/authority/%d", base, register), asking.Options{Allow: []string{host}})
+	if err != nil {
+		t.Fatal(err)
+	}
+	ctx := context.Background()
+	if _, err := s.Manifest(ctx); err == nil || !strings.Contains(err.Error(), "404") {
+		t.Errorf("a table that was not opened answers: %v", err)
+	}
+	path := fmt.Sprintf("/tables/%d/authority", register)
+	if status := c.call("PUT", path, answer{"served": true}, nil); status != 204 {
+		t.Fatal(status)
+	}
+	m, err := s.Manifest(ctx)
+	if err != nil || m.Name != "register" || m.Versions[0] != "0.2" || !strings.HasPrefix(m.Page("V001"), base) {
+		t.Fatalf("%+v %v", m, err)
+	}
+	if p, err := s.Properties(ctx, m, "register"); err != nil || len(p) != 2 {
+		t.Errorf("%v %v", p, err)
+	}
+	found := map[int][]asking.Candidate{}
+	queries := []asking.Query{{Query: "GOLDEN PETREL"}, {Query: "Goldn Petrel"}, {Query: "Silver Petrel", Properties: []asking.Property{{ID: "built", Value: "2010"}}}, {Query: "Qwertz Uiop"}}
+	if err := s.Ask(ctx, queries, func(i int, of []asking.Candidate) error { found[i] = of; return nil }); err != nil {
+		t.Fatal(err)
+	}
+	if len(found) != 4 || found[0][0].ID != "V001" || !found[0][0].Match || found[1][0].ID != "V001" || found[1][0].Match || found[2][0].ID != "V100" || !found[2][0].Match || len(found[3]) != 0 {
+		t.Errorf("%+v", found)
+	}
+	facts := map[string]map[string][]string{}
+	if err := s.Facts(ctx, []string{"V003", "gone"}, []string{"built"}, func(id string, of map[string][]string) error { facts[id] = of; return nil }); err != nil || len(facts) != 1 || facts["V003"]["built"][0] != "1953" {
+		t.Errorf("%v %v", facts, err)
+	}
+	for path, want := range map[string]int{"/page?id=V003": 200, "/page?id=gone": 404, "/elsewhere": 404, "?queries=nonsense": 400, "?extend=nonsense": 400} {
+		got, err := http.Get(fmt.Sprintf("%s/authority/%d%s", base, register, path))
+		if err != nil {
+			t.Fatal(err)
+		}
+		got.Body.Close()
+		if got.StatusCode != want {
+			t.Errorf("%s: %d", path, got.StatusCode)
+		}
+	}
+	if got, err := http.Get(base + "/authority/999"); err != nil || got.StatusCode != 404 {
+		t.Errorf("%v %v", got, err)
 	}
 }

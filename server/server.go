@@ -84,6 +84,8 @@ func (s *Server) Handler() http.Handler {
 	})
 	api.RegisterHandlersWithOptions(e, h, api.GinServerOptions{BaseURL: "/api",
 		ErrorHandler: func(c *gin.Context, err error, _ int) { send(c, badRequest(err)) }})
+	e.Any("/authority/:table", s.authority)
+	e.Any("/authority/:table/*what", s.authority)
 	e.NoRoute(pages())
 	// Requests that change something must come from our own pages, not from another
 	// site open in the same browser.

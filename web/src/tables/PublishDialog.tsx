@@ -6,6 +6,7 @@ import { Button } from "../design/Button";
 import { Dialog } from "../design/Dialog";
 import { Check, Segments } from "../design/Field";
 import { count } from "../design/words";
+import { ServedSwitch } from "./ServedSwitch";
 
 const formats = [
   { value: "csv", name: "CSV" },
@@ -64,6 +65,7 @@ export function PublishDialog({ table, open, onClose }: { table: Table; open: bo
           </p>
         </>
       )}
+      {open && <ServedSwitch table={table.id} />}
       <div className="flex justify-end gap-2">
         <Button onClick={onClose}>Not now</Button>
         <a
