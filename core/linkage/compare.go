@@ -300,10 +300,24 @@ func (c *comparer) likeness(a, b uint32) float64 {
 			sum += best * weighX[i] * weighY[at]
 		}
 	}
+	if sum > 0.7 && c.numerals(a) != c.numerals(b) { // Star of Dawn and Star of Dawn IV are two
+		sum *= numeralsKeep
+	}
 	if sum > 0.6 && c.values[a].text == c.values[b].text {
 		return 0.97 // the same but for spaces or the order of words
 	}
 	return min(float64(sum), 0.999)
+}
+
+// numeralsKeep is what is left of the likeness of two texts whose numbers differ.
+const numeralsKeep = 0.85
+
+// numerals is a number for the numbers of a text, digits and Roman ones, in whatever order.
+func (c *comparer) numerals(code uint32) (sum uint64) {
+	for _, w := range c.flat[c.ends[code-1]:c.ends[code]] {
+		sum += c.number[w]
+	}
+	return sum
 }
 
 // like is how alike two words are that are not the same: less for words with a slip or short forms, 0 for others.

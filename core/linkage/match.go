@@ -166,6 +166,7 @@ func (a *attribute) matched() *matched {
 	const room = 64
 	m.values, m.rows, m.letters, m.packed = slices.Grow(m.values, 1), slices.Grow(m.rows, 1), slices.Grow(m.letters, room), slices.Grow(m.packed, 1)
 	m.attribute.words, m.flat, m.weigh, m.ends, m.first = slices.Grow(m.attribute.words, room), slices.Grow(m.flat, room), slices.Grow(m.weigh, room), slices.Grow(m.ends, 1), slices.Grow(m.first, room)
+	m.number = slices.Grow(m.number, room)
 	for code := 1; code < len(a.values); code++ {
 		m.at = append(m.at, hashOf(&a.values[code])&^(1<<32-1)|uint64(code))
 	}
@@ -197,6 +198,7 @@ func (m *matched) with(v value) (*attribute, uint32) {
 					at = int32(len(a.words))
 					a.words = append(a.words, word{text: w, letters: lettersOf(w), in: 1})
 					a.letters, a.first, a.rarity = append(a.letters, lettersOf(w)), append(a.first, w[0]), append(a.rarity, float32(math.Log2(1+float64(len(a.values)))))
+					a.number = append(a.number, numeral(w))
 				}
 			}
 			if !slices.Contains(v.words, at) {

@@ -54,6 +54,7 @@ type attribute struct {
 	weigh  []float32
 	ends   []uint32
 	first  []byte    // the first letter of each word
+	number []uint64  // of each word that is a number, digits or Roman, what tells it from others; 0 for all else
 	rarity []float32 // what each word weighs; below 0 if it is said elsewhere, and weighs less but where it is all there is
 }
 
@@ -444,6 +445,7 @@ func (a *attribute) weighWords(repeated map[int32]bool) {
 			a.rarity[i] = -a.rarity[i]
 		}
 		a.first = append(a.first, w.text[0])
+		a.number = append(a.number, numeral(w.text))
 		a.letters = append(a.letters, w.letters)
 	}
 	a.ends = make([]uint32, 0, len(a.values))
@@ -451,6 +453,16 @@ func (a *attribute) weighWords(repeated map[int32]bool) {
 		a.weighValue(&a.values[i])
 		a.values[i].text = strings.ReplaceAll(a.values[i].text, " ", "")
 	}
+}
+
+// numeral is not 0 for a word of digits alone, and for a Roman numeral behind which hardly another word hides.
+func numeral(w string) uint64 {
+	digits := strings.Trim(w, "0123456789") == ""
+	roman := len(w) < 5 && strings.Trim(w, "ivx") == "" && w != "x"
+	if !digits && !roman {
+		return 0
+	}
+	return hashText(1, w)
 }
 
 // weighValue puts the words of a value and what they weigh behind those of the others.
