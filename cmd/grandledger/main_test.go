@@ -183,6 +183,9 @@ func TestSettle(t *testing.T) {
 		says   string
 	}{
 		{[]string{"settle", "ours.csv", "theirs.csv"}, 2, "--out is needed"},
+		{[]string{"work", "--data", dir}, 1, "no database is running"},
+		{[]string{"standin", "ours.csv"}, 2, "--name is needed"},
+		{[]string{"standin", "ours.csv", "--name", "counterparty", "--addr", "0.0.0.0:9"}, 2, "not on this machine's loopback"},
 		{[]string{"settle", "ours.csv", "theirs.csv", "--window", "soon", "--out", "x"}, 2, "no number of days"},
 		{[]string{"settle", "ours.csv", "truth.csv", "--spec", "truth.csv", "--out", "x"}, 1, "it says nothing of two ledgers"},
 	} {

@@ -16,6 +16,8 @@ import (
 type Answerer struct {
 	Register *Register
 	matcher  *linkage.Matcher
+	named    *table.Table // a line for each name of each entry
+	names    *table.Column
 	entries  []uint32       // of each line of names
 	rows     map[string]int // of entries, by identifier
 }
@@ -56,7 +58,7 @@ func Answering(ctx context.Context, r *Register) (*Answerer, error) {
 	if err != nil {
 		return nil, err
 	}
-	a := &Answerer{Register: r, entries: entries, rows: map[string]int{}}
+	a := &Answerer{Register: r, entries: entries, rows: map[string]int{}, named: named, names: named.Columns()[0]}
 	for row := range r.Table.Rows() {
 		a.rows[r.Identifier(row)] = row
 	}
@@ -92,7 +94,8 @@ func (a *Answerer) Find(name string, wanted []Wanted, limit int) ([]Offer, error
 		if slices.ContainsFunc(out, func(o Offer) bool { return o.Entry == entry }) || m.Weight <= 0 {
 			continue
 		}
-		same := slices.ContainsFunc(a.Register.Names, func(c string) bool { return text.Fold(a.Register.Cell(c, entry)) == folded })
+		called, _ := a.names.Value(a.named.BaseRow(m.Row.Row))
+		same := text.Fold(called) == folded
 		o := Offer{Entry: entry, Score: min(99, 60+m.Weight*2), Match: same}
 		if same {
 			o.Score = 100

@@ -29,6 +29,7 @@ func TestLevels(t *testing.T) {
 		{Email, "ada@gull.example", "ADA@gull.example", 3}, {Email, "ada@gull.example", "ada@skerry.example", 1}, {Email, "ada@gull.example", "adda@gull.example", 2}, {Email, "ada@gull.example", "adam@skerry.example", 0},
 		{Web, "https://www.gull.example/", "http://gull.example", 3}, {Web, "gull.example/a/long/way", "gull.example/b", 1}, {Web, "gull.example", "skerry.example", 0},
 		{Year, "1999", "1999", 3}, {Year, "1999", "2000", 2}, {Year, "1999", "2003", 1}, {Year, "1999", "2031", 0}, {YesNo, "yes", "no", 0},
+		{Text, "Star of Dawn", "Star of Dawn IV", 3}, {Text, "Pier 4 Ice", "Pier 5 Ice", 2}, {Text, "Star of Dawn IV", "Dawn IV, Star of", 5},
 		{Text, "Gull Point Ice", "ice, Gull  Point", 5}, {Text, "Gull Point", "Skerry Bay", 0}, {Text, "Gull Point", "Gull Point", 6},
 	} {
 		rows := coretest.Build([]string{"v"}, []string{c.a}, []string{c.b}, []string{"2031-01-01"}, []string{"2030-12-31"}, []string{"7"}, []string{"8"})
