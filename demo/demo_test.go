@@ -3,8 +3,12 @@ package demo
 import (
 	"bytes"
 	"context"
+	"fmt"
 	"maps"
+	"net/http/httptest"
+	"net/url"
 	"slices"
+	"strings"
 	"testing"
 
 	"grandledger/core/duplicate"
@@ -13,6 +17,7 @@ import (
 	"grandledger/core/spelling"
 	"grandledger/core/table"
 	"grandledger/core/tally"
+	"grandledger/standin"
 )
 
 func open(t *testing.T, f File) *table.Table {
@@ -104,5 +109,21 @@ func TestSalesSettle(t *testing.T) {
 	}
 	if right < found || right < len(known)*98/100 {
 		t.Errorf("%d of %d settled are right, there are %d", right, found, len(known))
+	}
+}
+
+// The vessel register answers with every vessel of the list, and lists some twice.
+func TestRegister(t *testing.T) {
+	a, err := Register(context.Background(), standin.Trouble{})
+	if err != nil {
+		t.Fatal(err)
+	}
+	files, _ := Files()
+	list := open(t, files[1])
+	name, _ := list.Columns()[0].Value(list.BaseRow(0))
+	w := httptest.NewRecorder()
+	a.ServeHTTP(w, httptest.NewRequest("GET", "/?queries="+url.QueryEscape(fmt.Sprintf(`{"q0":{"query":%q,"limit":3}}`, name)), nil))
+	if got := strings.Count(w.Body.String(), fmt.Sprintf("%q", name)); got < 2 {
+		t.Errorf("%s is offered %d times: %s", name, got, w.Body)
 	}
 }

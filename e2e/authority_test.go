@@ -30,12 +30,13 @@ func TestIdentifyVessels(t *testing.T) {
 		}
 	}
 	r.call("GET", "/askings/1", nil, &stood)
-	undecided := fmt.Sprintf(`^Undecided \(%d\)`, stood.Counts[1].Values)
+	undecided := func(n int) string { return fmt.Sprintf(`^Undecided \(%d\)`, n) }
 	w.key('1')
 	w.see("[role=status]", "It is ")
+	w.see("[role=radio]", undecided(stood.Counts[1].Values-1))
 	w.key('b')
 	w.gone("[role=status]", "It is ")
-	w.see("[role=radio]", undecided)
+	w.see("[role=radio]", undecided(stood.Counts[1].Values))
 	w.key('l')
 	w.see("[role=status]", "not listed")
 	w.press("^Identified ")

@@ -17,6 +17,7 @@ import (
 	"grandledger/core/problem"
 	"grandledger/demo"
 	"grandledger/server"
+	"grandledger/standin"
 	"grandledger/store"
 	"grandledger/store/cluster"
 )
@@ -96,6 +97,14 @@ func serve(ctx context.Context, addr, data string, from, services []string, with
 			return err
 		}
 	}
+	registered := false
+	if withDemo {
+		if stop := serveRegister(ctx); stop != nil {
+			defer stop()
+			registered = true
+			services = append(services, demoRegister)
+		}
+	}
 	srv, err := server.New(ctx, s, filepath.Join(data, "uploads"), from, services)
 	if err != nil {
 		return err
@@ -121,10 +130,31 @@ func serve(ctx context.Context, addr, data string, from, services []string, with
 		return nil
 	})
 	fmt.Printf("Grand Ledger is open at http://%s\nCtrl-C closes it\n", listener.Addr())
+	if registered {
+		fmt.Printf("The demo's vessel register answers at http://%s\n", demoRegister)
+	}
 	if err := work.Wait(); asked.Err() == nil || !errors.Is(err, context.Canceled) {
 		return err
 	}
 	return nil // the end was asked for while it was still beginning
+}
+
+// demoRegister is where the demo's vessel register answers, an authority to be asked.
+const demoRegister = "127.0.0.1:8470"
+
+// serveRegister starts it, and gives what ends it; nil where the address is taken, which the demo does without.
+func serveRegister(ctx context.Context) func() error {
+	a, err := demo.Register(ctx, standin.Trouble{Latency: 20 * time.Millisecond})
+	if err != nil {
+		return nil
+	}
+	l, err := net.Listen("tcp", demoRegister)
+	if err != nil {
+		return nil
+	}
+	h := &http.Server{Handler: a, ReadHeaderTimeout: 10 * time.Second}
+	go h.Serve(l)
+	return h.Close
 }
 
 // listen takes the address, which must be on the loopback.
