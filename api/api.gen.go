@@ -1716,9 +1716,11 @@ type LinkedAttribute struct {
 	Kind  string `json:"kind"`
 
 	// Levels from the same to unlike
-	Levels []LinkedLevel    `json:"levels"`
-	Name   string           `json:"name"`
-	Rule   SurvivorshipRule `json:"rule,omitempty"`
+	Levels []LinkedLevel `json:"levels"`
+	Name   string        `json:"name"`
+
+	// Rule how its golden value is made
+	Rule string `json:"rule,omitempty"`
 
 	// With an attribute that it changes together with
 	With string `json:"with,omitempty"`

@@ -400,7 +400,7 @@ func (s *Server) GetLinkage(ctx context.Context, r api.GetLinkageRequestObject) 
 	}
 	for i, w := range res.Weights {
 		a := res.Spec.Attributes[i]
-		shown := api.LinkedAttribute{Name: a.Name, Kind: string(a.Kind), Columns: a.Columns, Levels: []api.LinkedLevel{}, Crosswalk: a.Crosswalk, Rule: api.SurvivorshipRule(cmp.Or(res.Spec.Survivorship[a.Name], survivorship.Frequent)), With: w.With, Given: w.Given}
+		shown := api.LinkedAttribute{Name: a.Name, Kind: string(a.Kind), Columns: a.Columns, Levels: []api.LinkedLevel{}, Crosswalk: a.Crosswalk, Rule: string(cmp.Or(res.Spec.Survivorship[a.Name], survivorship.Frequent)), With: w.With, Given: w.Given}
 		for level := len(w.M) - 1; level >= 0; level-- {
 			shown.Levels = append(shown.Levels, api.LinkedLevel{Words: a.LevelWords(level), M: w.M[level], U: w.U[level], Bits: math.Log2(w.M[level] / w.U[level])})
 		}

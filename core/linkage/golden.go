@@ -100,12 +100,21 @@ func (r *Result) Golden(tables []*table.Table, keeping Keeping) (*Golden, error)
 			if err != nil {
 				return nil, err
 			}
-			made, err := survivorship.Make(all, c, groups, rule, "; ")
+			ranks, err := r.ranks(all, rule)
 			if err != nil {
 				return nil, err
 			}
-			out.Differ[name] = made.Differ
-			codes, dict := made.Codes, made.Dict
+			var codes []uint32
+			var dict *table.Dict
+			if ranks != nil {
+				codes, dict, out.Differ[name] = foremost(all, c, groups, ranks)
+			} else {
+				made, err := survivorship.Make(all, c, groups, rule, "; ")
+				if err != nil {
+					return nil, err
+				}
+				codes, dict, out.Differ[name] = made.Codes, made.Dict, made.Differ
+			}
 			if list := picked[a.Name]; len(list) > 0 {
 				by := map[int]string{}
 				for _, g := range list {

@@ -388,6 +388,39 @@ func TestGolden(t *testing.T) {
 		t.Errorf("%v", conflicts)
 	}
 
+	// From one record that goes before the others: the newest, or the fullest.
+	for rule, better := range map[survivorship.Rule]func(a, b int) bool{
+		Newest:  func(a, b int) bool { return cells(tab, []string{"born"}, a)[0] > cells(tab, []string{"born"}, b)[0] },
+		Fullest: func(a, b int) bool { return filledOf(tab, a) > filledOf(tab, b) },
+	} {
+		res.Spec.Survivorship = map[string]survivorship.Rule{"place": rule}
+		made, err := res.Golden([]*table.Table{tab}, Keeping{})
+		if err != nil {
+			t.Fatal(err)
+		}
+		c, _, _ := made.Table.Column("place")
+		for i, cluster := range res.Clusters {
+			best := -1
+			for _, row := range cluster {
+				if cells(tab, []string{"place"}, row.Row)[0] != "" && (best < 0 || better(row.Row, best)) {
+					best = row.Row
+				}
+			}
+			if got, _ := c.Value(made.Table.BaseRow(i)); best >= 0 && got != cells(tab, []string{"place"}, best)[0] {
+				t.Errorf("%s: cluster %d has %q, its record %d says %q", rule, i+1, got, best, cells(tab, []string{"place"}, best)[0])
+			}
+		}
+	}
+	res.Spec.Survivorship = map[string]survivorship.Rule{"place": "newest:phone"}
+	if _, err := res.Golden([]*table.Table{tab}, Keeping{}); err == nil || !strings.Contains(err.Error(), "no record is the newest") {
+		t.Error(err)
+	}
+	res.Spec.Survivorship = map[string]survivorship.Rule{"surname": survivorship.Longest, "place": Nearest}
+	if _, err := res.Golden([]*table.Table{tab}, Keeping{}); err != nil {
+		t.Error(err)
+	}
+	res.Spec.Survivorship = map[string]survivorship.Rule{"surname": survivorship.Longest}
+
 	// A value picked by hand holds until what it was picked of changes.
 	tables := []*table.Table{tab}
 	ids, _ := Lasting(res.Groups(tables), nil, 1)
@@ -427,6 +460,16 @@ func TestGolden(t *testing.T) {
 			}
 		}
 	}
+}
+
+// filledOf is how many attributes of a record say something.
+func filledOf(t *table.Table, row int) (n int) {
+	for _, c := range t.Columns() {
+		if v, _ := c.Value(t.BaseRow(row)); v != "" && c.Name != "id" {
+			n++
+		}
+	}
+	return n
 }
 
 // What somebody decided holds: two records kept apart are in no cluster together, two held to be the same are linked though no rule

@@ -3458,7 +3458,8 @@ export interface components {
             /** @description from the same to unlike */
             levels: components["schemas"]["LinkedLevel"][];
             crosswalk?: string;
-            rule?: components["schemas"]["SurvivorshipRule"];
+            /** @description how its golden value is made */
+            rule?: string;
             /** @description an attribute that it changes together with */
             with?: string;
             /** @description an attribute that it goes together with by chance */
@@ -3501,9 +3502,9 @@ export interface components {
             possible?: number;
             /** @description those that are set by hand */
             weights?: components["schemas"]["LinkageWeights"][];
-            /** @description by attribute */
+            /** @description by attribute: a survivorship rule, or fullest, nearest, newest or newest:ATTRIBUTE */
             survivorship?: {
-                [key: string]: components["schemas"]["SurvivorshipRule"];
+                [key: string]: string;
             };
         };
         WeightBin: {

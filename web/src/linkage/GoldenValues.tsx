@@ -8,12 +8,13 @@ import { Heading } from "../design/Spread";
 import { Value } from "../design/Value";
 import { count, n } from "../design/words";
 
-type Rule = Schemas["SurvivorshipRule"];
-
-const rules: { value: Rule; name: string }[] = [
+const rules = [
   { value: "frequent", name: "the most frequent" },
   { value: "first", name: "from the first table" },
   { value: "last", name: "from the last table" },
+  { value: "newest", name: "from the newest record" },
+  { value: "fullest", name: "from the fullest record" },
+  { value: "nearest", name: "from the best tied record" },
   { value: "longest", name: "the longest" },
   { value: "largest", name: "the highest or latest" },
   { value: "smallest", name: "the lowest or earliest" },
@@ -50,9 +51,7 @@ export function GoldenValues({ linkage, id, reviewer }: { linkage: Schemas["Link
                     className="w-full"
                     value={a.rule ?? "frequent"}
                     options={rules}
-                    onChange={(rule) =>
-                      set.mutate({ ...spec, survivorship: { ...spec.survivorship, [a.name]: rule as Rule } })
-                    }
+                    onChange={(rule) => set.mutate({ ...spec, survivorship: { ...spec.survivorship, [a.name]: rule } })}
                   />
                 </td>
                 <td className="w-[150px] text-right">
