@@ -55,4 +55,16 @@ func TestProveOctober(t *testing.T) {
 	if r.call("GET", "/reconciliations/1", nil, &about); about.Closed {
 		t.Error("it is still closed")
 	}
+	// Without the pass for sums of several, their lots are open.
+	var without struct {
+		Spec      struct{ Without []int }
+		Statement struct{ Settled []int }
+	}
+	w.press("^Change it$")
+	w.click("label", "^Several that add up$")
+	w.press("^Settle them so$")
+	w.see("section[aria-label=Entry]", "without 1 of the six passes")
+	if r.call("GET", "/reconciliations/1", nil, &without); fmt.Sprint(without.Spec.Without) != "[5]" || without.Statement.Settled[0] >= about.Statement.Settled[0] {
+		t.Errorf("%+v, settled before %v", without, about.Statement.Settled)
+	}
 }

@@ -134,3 +134,31 @@ func TestSeveralAgainstOne(t *testing.T) {
 		}
 	}
 }
+
+// A pass left out settles and offers nothing, what it would have settled is open or is left to a weaker one, and the statement balances all the same.
+func TestPassesLeftOut(t *testing.T) {
+	header := []string{"date", "amount", "reference", "counterparty"}
+	ours := [][]string{header, {"2031-01-01", "10.00", "A100", "Ice"}, {"2031-01-02", "21.00", "A200", "Nets"}, {"2031-01-03", "33.00", "", "Quay Store"}, {"2031-01-05", "1000.00", "A400", "Fuel"}, {"2031-01-06", "70.00", "A500", "Crew"}, {"2031-01-07", "123.45", "A600", "Haulage"}}
+	theirs := [][]string{header, {"2031-01-01", "10.00", "A100", "Ice"}, {"2031-01-04", "21.00", "A200", "Nets"}, {"2031-01-04", "33.00", "", "QUAY STORE"}, {"2031-01-05", "999.50", "A400", "Fuel"}, {"2031-01-06", "40.00", "A500", "Crew"}, {"2031-01-06", "30.00", "A500", "Crew"}, {"2031-01-07", "132.45", "A600", "Haulage"}}
+	made := func(without ...int) (n [Errors + 1]int) {
+		for _, set := range settled(t, ours, theirs, Spec{Without: without}).Sets {
+			n[set.Pass]++
+		}
+		return n
+	}
+	all := made()
+	for pass := Exact; pass <= Errors; pass++ {
+		if all[pass] == 0 {
+			t.Errorf("no set by pass %d to begin with", pass)
+		}
+		if n := made(pass); n[pass] != 0 {
+			t.Errorf("%d sets by pass %d, which was left out", n[pass], pass)
+		}
+	}
+	if n := made(1, 2, 3, 4, 5, 6); n != [Errors + 1]int{} {
+		t.Errorf("sets by passes that were all left out: %v", n)
+	}
+	if _, err := Settle(context.Background(), coretest.Build(ours...), coretest.Build(theirs...), Spec{Without: []int{7}}); err == nil {
+		t.Error("a seventh pass was left out")
+	}
+}

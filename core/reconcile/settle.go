@@ -20,6 +20,8 @@ type Spec struct {
 	Tolerance *int `json:"tolerance,omitempty" yaml:"tolerance,omitempty"`
 	// Rates are those at which net becomes gross, in thousandths.
 	Rates []int `json:"rates,omitempty" yaml:"rates,omitempty,flow"`
+	// Without are the passes that are not made.
+	Without []int `json:"without,omitempty" yaml:"without,omitempty,flow"`
 	// Decisions hold before any pass.
 	Decisions []Decision `json:"-" yaml:"-"`
 }
@@ -78,6 +80,11 @@ type Result struct {
 //
 // Cost: O(items log items), and the best pairing within items of one amount that lie near one another.
 func Settle(ctx context.Context, ours, theirs *table.Table, spec Spec) (*Result, error) {
+	for _, pass := range spec.Without {
+		if pass < Exact || pass > Errors {
+			return nil, problem.New("The passes are 1 to 6", "there is no pass %d to leave out", pass)
+		}
+	}
 	w := &world{currencies: map[string]uint16{}, refs: table.NewDictBuilder(), texts: table.NewDictBuilder()}
 	r := &Result{Spec: spec, world: w}
 	tables := [2]*table.Table{ours, theirs}
@@ -121,13 +128,26 @@ func Settle(ctx context.Context, ours, theirs *table.Table, spec Spec) (*Result,
 	if err := r.decide(tables, spec.Decisions); err != nil {
 		return nil, err
 	}
-	for _, pass := range []func(){r.exact, r.byReference, r.alike, r.tolerated, r.severalByReference, r.errors, r.severalBySum, r.rest} {
+	return r, r.passes(ctx)
+}
+
+// passes makes those that are not left out.
+func (r *Result) passes(ctx context.Context) error {
+	for _, p := range []struct {
+		pass int
+		make func()
+	}{
+		{Exact, r.exact}, {Reference, r.byReference}, {Alike, r.alike}, {Tolerated, r.tolerated},
+		{Several, r.severalByReference}, {Errors, r.errors}, {Several, r.severalBySum}, {Errors, r.rest},
+	} {
 		if err := ctx.Err(); err != nil {
-			return nil, err
+			return err
 		}
-		pass()
+		if !slices.Contains(r.Spec.Without, p.pass) {
+			p.make()
+		}
 	}
-	return r, nil
+	return nil
 }
 
 func (r *Result) window() int32 {

@@ -3242,6 +3242,8 @@ export interface components {
             tolerance?: number;
             /** @description thousandths */
             rates?: number[];
+            /** @description passes that are not made */
+            without?: number[];
         };
         StatementClass: {
             class: string;

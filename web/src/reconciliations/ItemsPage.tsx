@@ -180,7 +180,8 @@ export function ItemsPage(p: Props) {
             Items up to {data.spec.window ?? 5} days apart;{" "}
             {data.spec.ours?.amount || `${data.spec.ours?.debit} and ${data.spec.ours?.credit}`} against{" "}
             {data.spec.theirs?.amount || `${data.spec.theirs?.debit} and ${data.spec.theirs?.credit}`}
-            {data.spec.theirs?.turned && ", with the sign turned"}.{" "}
+            {data.spec.theirs?.turned && ", with the sign turned"}
+            {data.spec.without?.length ? `, without ${data.spec.without.length} of the six passes` : ""}.{" "}
             <Button kind="quiet" disabled={data.closed} onClick={p.onSetup}>
               Change it
             </Button>

@@ -19,6 +19,15 @@ const parts: { key: "date" | "amount" | "debit" | "credit" | "reference" | "curr
     { key: "currency", name: "Currency" },
   ];
 
+const passes = [
+  "The same reference, amount and date",
+  "The same reference and amount, days apart",
+  "The same amount, texts alike",
+  "The same reference, amounts that hardly differ",
+  "Several that add up",
+  "Likely errors: digits swapped, a slide, the sign, gross for net",
+];
+
 /** Which columns of the two ledgers hold what, and how far items may lie apart. */
 export function SettleSetup({
   id,
@@ -31,6 +40,7 @@ export function SettleSetup({
 }) {
   const [spec, setSpec] = useState(reconciliation.spec);
   const set = useSetSettling(id);
+  const without = spec.without ?? [];
   const side = (which: "ours" | "theirs") => {
     const columns = spec[which];
     const table = reconciliation[which];
@@ -95,6 +105,20 @@ export function SettleSetup({
         >
           Their amounts have the other sign
         </Check>
+      </div>
+      <Heading>Passes, from the surest to the weakest</Heading>
+      <div className="mt-1 mb-3 grid grid-cols-2 gap-x-6 gap-y-1">
+        {passes.map((name, i) => (
+          <Check
+            key={name}
+            checked={!without.includes(i + 1)}
+            onChange={(on) =>
+              setSpec({ ...spec, without: on ? without.filter((p) => p !== i + 1) : [...without, i + 1] })
+            }
+          >
+            {name}
+          </Check>
+        ))}
       </div>
       <div className="grid grid-cols-2 gap-6">
         {side("ours")}
