@@ -54,8 +54,8 @@ export function ClassList({ statement, ours, theirs, chosen, onChoose }: Props) 
   );
 }
 
-/** What a class takes from our balance, or adds, on the way to theirs. */
-function Step({ difference }: { difference: string }) {
+/** What a class, or a set, takes from our balance, or adds, on the way to theirs; difference is ours less theirs. */
+export function Step({ difference }: { difference: string }) {
   if (/^-?0(\.0*)?$/.test(difference)) return <span className="text-ink-2">{difference}</span>;
   const adds = difference.startsWith("-");
   return (

@@ -7,6 +7,7 @@ import { Input } from "../design/Field";
 import { ProblemNotice } from "../design/Notice";
 import { Heading, Page } from "../design/Spread";
 import { count, figure, n, sentence } from "../design/words";
+import { Step } from "./ClassList";
 
 type Group = Schemas["SettledGroup"];
 
@@ -153,8 +154,10 @@ export function ItemsPage(p: Props) {
           </div>
           {held.length === 0 && group && (
             <p className="mt-3 text-right">
-              <span className="mr-3 text-ink-2">Ours less theirs</span>
-              <span className="ruled-off font-serif font-semibold">{figure(group.difference)}</span>
+              <span className="mr-3 text-ink-2">From ours to theirs</span>
+              <span className="ruled-off font-serif font-semibold">
+                <Step difference={group.difference} />
+              </span>
             </p>
           )}
         </>

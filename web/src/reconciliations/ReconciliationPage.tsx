@@ -6,9 +6,9 @@ import { Button } from "../design/Button";
 import { Keys, useKeys } from "../design/Keys";
 import { Empty, Loading, Notice, ProblemNotice } from "../design/Notice";
 import { Page, Spread } from "../design/Spread";
-import { count, figure, n } from "../design/words";
+import { count, n } from "../design/words";
 import { useReviewer } from "../linkage/useReviewer";
-import { ClassList } from "./ClassList";
+import { ClassList, Step } from "./ClassList";
 import { ItemsPage } from "./ItemsPage";
 import { SettleSetup } from "./SettleSetup";
 
@@ -159,8 +159,8 @@ function Proved({ id }: { id: number }) {
                         {first?.reference} <span className="text-ink-2">{first?.text}</span>
                       </td>
                       <td className="text-right text-ink-2">{n(g.ours.length + g.theirs.length)}</td>
-                      <td className={`text-right ${g.difference.startsWith("-") ? "text-red" : ""}`}>
-                        {figure(g.difference)}
+                      <td className="text-right">
+                        <Step difference={g.difference} />
                       </td>
                     </tr>
                   );

@@ -1,10 +1,12 @@
 import { useState } from "react";
 import { useSetSettling } from "../api/reconciliations";
 import type { Schemas } from "../api/client";
+import { Balance } from "../design/Balance";
 import { Button } from "../design/Button";
 import { Check, Input, Labelled, Select } from "../design/Field";
 import { ProblemNotice } from "../design/Notice";
 import { Heading, Page } from "../design/Spread";
+import { n } from "../design/words";
 
 type Columns = Schemas["LedgerColumns"];
 
@@ -40,6 +42,7 @@ export function SettleSetup({
 }) {
   const [spec, setSpec] = useState(reconciliation.spec);
   const set = useSetSettling(id);
+  const now = (state: "settled" | "offered" | "open") => reconciliation.statement[state].reduce((a, b) => a + b, 0);
   const without = spec.without ?? [];
   const side = (which: "ours" | "theirs") => {
     const columns = spec[which];
@@ -75,7 +78,27 @@ export function SettleSetup({
     );
   };
   return (
-    <Page side="right" title="How it is settled" sub="Kept for the next delivery of the two tables.">
+    <Page
+      side="right"
+      title="How it is settled"
+      sub="Kept for the next delivery of the two tables."
+      foot={
+        <Balance
+          figures={[
+            { label: "Settled as it is", value: n(now("settled")) },
+            { label: "Offered", value: n(now("offered")), tone: "ochre" },
+            { label: "Open", value: n(now("open")), tone: "ochre" },
+          ]}
+        >
+          <Button kind="quiet" onClick={onBack}>
+            Leave it as it is
+          </Button>
+          <Button kind="main" disabled={set.isPending} onClick={() => set.mutate(spec, { onSuccess: onBack })}>
+            {set.isPending ? "Settling…" : "Settle them so"}
+          </Button>
+        </Balance>
+      }
+    >
       {set.error && <ProblemNotice error={set.error} />}
       <div className="flex flex-wrap items-end gap-3">
         <Labelled label="Days apart">
@@ -107,7 +130,7 @@ export function SettleSetup({
         </Check>
       </div>
       <Heading>Passes, from the surest to the weakest</Heading>
-      <div className="mt-1 mb-3 grid grid-cols-2 gap-x-6 gap-y-1">
+      <div className="flex flex-col gap-1">
         {passes.map((name, i) => (
           <Check
             key={name}
@@ -124,14 +147,6 @@ export function SettleSetup({
         {side("ours")}
         {side("theirs")}
       </div>
-      <p className="mt-4 flex gap-2">
-        <Button kind="main" disabled={set.isPending} onClick={() => set.mutate(spec, { onSuccess: onBack })}>
-          {set.isPending ? "Settling…" : "Settle them so"}
-        </Button>
-        <Button kind="quiet" onClick={onBack}>
-          Leave it as it is
-        </Button>
-      </p>
     </Page>
   );
 }
