@@ -6,14 +6,12 @@ import (
 	"fmt"
 	"io"
 	"maps"
-	"os"
 	"path/filepath"
 	"slices"
 	"strconv"
 	"strings"
 
 	"github.com/spf13/cobra"
-	"go.yaml.in/yaml/v3"
 
 	"grandledger/core/linkage"
 	"grandledger/core/problem"
@@ -47,16 +45,8 @@ func linkCommand() *cobra.Command {
 			return misuse("give --within or --across, not both")
 		}
 		var spec linkage.Spec
-		if specFile != "" {
-			body, err := os.ReadFile(specFile)
-			if err != nil {
-				return err
-			}
-			d := yaml.NewDecoder(strings.NewReader(string(body)))
-			d.KnownFields(true)
-			if err := d.Decode(&spec); err != nil {
-				return &problem.Problem{What: "it is no linkage specification: " + err.Error(), File: specFile, Remedy: "Make one with --draft-spec"}
-			}
+		if err := readSpec(specFile, &spec); err != nil {
+			return err
 		}
 		spec.Within, spec.Across = spec.Within || within, spec.Across || across
 		var tables []*table.Table
@@ -116,17 +106,8 @@ func told(cmd *cobra.Command, names []string, tables []*table.Table, r *linkage.
 			return err
 		}
 	}
-	if draft != "" {
-		if err := write(draft, func(w io.Writer) error {
-			spec := r.Spec
-			body, err := yaml.Marshal(spec)
-			if err == nil {
-				_, err = w.Write(body)
-			}
-			return err
-		}); err != nil {
-			return err
-		}
+	if err := writeSpec(draft, r.Spec); err != nil {
+		return err
 	}
 	if truth == "" {
 		return nil

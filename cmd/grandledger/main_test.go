@@ -187,7 +187,7 @@ func TestSettle(t *testing.T) {
 		{[]string{"standin", "ours.csv"}, 2, "--name is needed"},
 		{[]string{"standin", "ours.csv", "--name", "counterparty", "--addr", "0.0.0.0:9"}, 2, "not on this machine's loopback"},
 		{[]string{"settle", "ours.csv", "theirs.csv", "--window", "soon", "--out", "x"}, 2, "no number of days"},
-		{[]string{"settle", "ours.csv", "truth.csv", "--spec", "truth.csv", "--out", "x"}, 1, "it says nothing of two ledgers"},
+		{[]string{"settle", "ours.csv", "truth.csv", "--spec", "truth.csv", "--out", "x"}, 1, "truth.csv: it is no such specification"},
 	} {
 		if _, said, status := command(t, dir, "", c.args...); status != c.status || !strings.Contains(said, c.says) {
 			t.Errorf("%v: status %d, %s", c.args, status, said)
@@ -275,7 +275,7 @@ func TestLink(t *testing.T) {
 		status int
 		says   string
 	}{
-		{[]string{"link", "left.csv", "right.csv", "--spec", "bad.yaml", "--out", "x.csv"}, 1, "bad.yaml: it is no linkage specification"},
+		{[]string{"link", "left.csv", "right.csv", "--spec", "bad.yaml", "--out", "x.csv"}, 1, "bad.yaml: it is no such specification"},
 		{[]string{"link", "left.csv"}, 2, "--out is needed"},
 		{[]string{"link", "left.csv", "--across", "--out", "x.csv"}, 1, "there is one table alone"},
 		{[]string{"link", "left.csv", "--within", "--across", "--out", "x.csv"}, 2, "not both"},

@@ -6,12 +6,10 @@ import (
 	"encoding/json"
 	"fmt"
 	"io"
-	"os"
 	"strconv"
 	"strings"
 
 	"github.com/spf13/cobra"
-	"go.yaml.in/yaml/v3"
 
 	"grandledger/core/problem"
 	"grandledger/core/reconcile"
@@ -40,16 +38,8 @@ func settleCommand() *cobra.Command {
 			return misuse("--out is needed")
 		}
 		var spec reconcile.Spec
-		if specFile != "" {
-			body, err := os.ReadFile(specFile)
-			if err != nil {
-				return err
-			}
-			d := yaml.NewDecoder(strings.NewReader(string(body)))
-			d.KnownFields(true)
-			if err := d.Decode(&spec); err != nil {
-				return &problem.Problem{What: "it says nothing of two ledgers: " + err.Error(), File: specFile, Remedy: "Make one with --draft-spec"}
-			}
+		if err := readSpec(specFile, &spec); err != nil {
+			return err
 		}
 		if window != "" {
 			days, err := strconv.Atoi(strings.TrimSuffix(window, "d"))
@@ -93,16 +83,8 @@ func settleCommand() *cobra.Command {
 				return err
 			}
 		}
-		if draft != "" {
-			if err := write(draft, func(w io.Writer) error {
-				body, err := yaml.Marshal(r.Spec)
-				if err == nil {
-					_, err = w.Write(body)
-				}
-				return err
-			}); err != nil {
-				return err
-			}
+		if err := writeSpec(draft, r.Spec); err != nil {
+			return err
 		}
 		if truth == "" {
 			return nil

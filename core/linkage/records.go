@@ -201,63 +201,7 @@ func (r *records) prepare(tables []*table.Table, of Attribute, standard map[stri
 	return a
 }
 
-// letters counts the letters a to z of a word up to two, in two bits each (01 and 11), and has its length from bit 52 on. All bits are
-// set of a word with other letters, or too many, none of one with a digit, which is like no other.
-type letters uint64
-
-const (
-	anyLetters  letters = 1<<64 - 1
-	letterBits          = 52
-	countedBits letters = 1<<letterBits - 1
-)
-
-func lettersOf(v string) letters {
-	if len(v) > 60 {
-		return anyLetters
-	}
-	var out letters
-	for i := range len(v) {
-		c := v[i] - 'a'
-		if '0' <= v[i] && v[i] <= '9' {
-			return 0
-		}
-		if c >= 26 {
-			return anyLetters
-		}
-		switch at := 2 * c; out >> at & 3 {
-		case 0:
-			out |= 1 << at
-		case 1:
-			out |= 2 << at
-		default:
-			return anyLetters
-		}
-	}
-	return out | letters(len(v))<<letterBits
-}
-
-// shared is how many letters two words can have in common at most; -1 where that is not known.
-func (l letters) shared(other letters) int {
-	if l == anyLetters || other == anyLetters {
-		return -1
-	}
-	return mathbits.OnesCount64(uint64(l & other & countedBits))
-}
-
 func (l letters) len() int { return int(l >> letterBits) }
-
-// alike says whether two words can be as alike as 0.85 by Jaro and Winkler, as far as their letters go.
-func (l letters) alike(other letters) bool {
-	n := l.shared(other)
-	switch {
-	case n < 0:
-		return true
-	case n == 0:
-		return false
-	}
-	j := (float64(n)/float64(l.len()) + float64(n)/float64(other.len()) + 1) / 3
-	return j+0.4*(1-j) >= 0.85
-}
 
 // valueOf is what is compared of a value, and the text under which equal ones meet.
 func valueOf(kind Kind, v string, read *table.Read, code uint32) (out value, key string, ok bool) {
@@ -283,7 +227,7 @@ func valueOf(kind Kind, v string, read *table.Read, code uint32) (out value, key
 		key = strings.Join(wordsOf(kind, v), " ")
 		return value{text: key}, key, key != ""
 	case Telephone:
-		key = strings.Map(digit, v)
+		key = text.Digits(v)
 		key = key[max(0, len(key)-9):]
 		return value{text: key}, key, key != ""
 	case Identifier, Postcode:
@@ -311,45 +255,6 @@ func valueOf(kind Kind, v string, read *table.Read, code uint32) (out value, key
 	return out, key, key != ""
 }
 
-// wordsOf are the words of a text, by its kind: short forms are written out, titles of people left out, items of a list are one each.
-func wordsOf(kind Kind, v string) []string {
-	if kind == List {
-		var out []string
-		for _, item := range strings.FieldsFunc(v, func(c rune) bool {
-			return c == ';' || c == '|' || c == ',' || c == '\n' || c == '[' || c == ']' || c == '"'
-		}) {
-			if item = strings.Join(text.Words(item), ""); item != "" {
-				out = append(out, item)
-			}
-		}
-		return out
-	}
-	words := text.Words(v)
-	of, ok := map[Kind]spelling.Kind{Person: spelling.Person, Organisation: spelling.Organisation, Place: spelling.Place, Address: spelling.Address}[kind]
-	if !ok {
-		return words[:min(len(words), maxWords)]
-	}
-	out := words[:0]
-	for _, w := range words {
-		if kind == Person && len(words) > 2 && spelling.Title(w) {
-			continue
-		}
-		out = append(out, spelling.Long(of, w))
-	}
-	return out[:min(len(out), maxWords)]
-}
-
-// maxWords is how many words of a text are looked at.
-const maxWords = 60
-
-// digit keeps the digits 0 to 9.
-func digit(c rune) rune {
-	if '0' <= c && c <= '9' {
-		return c
-	}
-	return -1
-}
-
 // places reads coordinates out of two columns.
 func (a *attribute) places(t *table.Table, lat *table.Column, second string, start int, known *table.DictBuilder) {
 	lon, _, _ := t.Column(second)
@@ -370,117 +275,4 @@ func (a *attribute) places(t *table.Table, lat *table.Column, second string, sta
 		a.rows[code]++
 		a.filled++
 	}
-}
-
-// cutWords cuts texts into words and counts these.
-func (a *attribute) cutWords() {
-	known := table.NewDictBuilder()
-	a.words = []word{}
-	for i := range a.values {
-		for w := range strings.FieldsSeq(a.values[i].text) {
-			at := int32(known.Add(w)) - 1
-			if int(at) == len(a.words) {
-				a.words = append(a.words, word{text: w, letters: lettersOf(w)})
-			}
-			if !slices.Contains(a.values[i].words, at) {
-				a.values[i].words = append(a.values[i].words, at)
-				a.words[at].in++
-			}
-		}
-	}
-}
-
-// saidElsewhere finds for each attribute the words that half of its records and more have in another attribute too, such as the city
-// in the name of a firm: they say again what is compared there.
-func (r *records) saidElsewhere() []map[int32]bool {
-	out := make([]map[int32]bool, len(r.attributes))
-	sample := r.sample(sampled)
-	side(len(r.attributes), func(i int) {
-		a := r.attributes[i]
-		out[i] = map[int32]bool{}
-		if a.Kind.class() != texts {
-			return
-		}
-		total, also := make([]int32, len(a.words)), make([]int32, len(a.words))
-		for _, rec := range sample {
-			for _, w := range a.values[a.codes[rec]].words {
-				total[w]++
-				for j, other := range r.attributes {
-					if j != i && other.Kind.class() == texts && other.has(rec, a.words[w].text) {
-						also[w]++
-						break
-					}
-				}
-			}
-		}
-		for w := range total {
-			if total[w] > 0 && 2*also[w] >= total[w] {
-				out[i][int32(w)] = true
-			}
-		}
-	})
-	return out
-}
-
-// has says whether the value of a record has a word, or one that it is short for.
-func (a *attribute) has(record uint32, w string) bool {
-	for _, v := range a.values[a.codes[record]].words {
-		if other := a.words[v].text; other == w || len(w) > 3 && other[0] == w[0] && wordLikeness(w, other) >= 0.7 {
-			return true
-		}
-	}
-	return false
-}
-
-// repeatWeighs is what a word weighs that is said elsewhere.
-const repeatWeighs = 0.3
-
-// weighWords gives each word its weight: the fewer values it stands in, the more.
-func (a *attribute) weighWords(repeated map[int32]bool) {
-	n := float64(len(a.values))
-	a.rarity = make([]float32, len(a.words))
-	for i, w := range a.words {
-		a.rarity[i] = float32(math.Log2(1 + n/float64(w.in)))
-		if repeated[int32(i)] {
-			a.rarity[i] = -a.rarity[i]
-		}
-		a.first = append(a.first, w.text[0])
-		a.number = append(a.number, numeral(w.text))
-		a.letters = append(a.letters, w.letters)
-	}
-	a.ends = make([]uint32, 0, len(a.values))
-	for i := range a.values {
-		a.weighValue(&a.values[i])
-		a.values[i].text = strings.ReplaceAll(a.values[i].text, " ", "")
-	}
-}
-
-// numeral is not 0 for a word of digits alone, and for a Roman numeral behind which hardly another word hides.
-func numeral(w string) uint64 {
-	digits := strings.Trim(w, "0123456789") == ""
-	roman := len(w) < 5 && strings.Trim(w, "ivx") == "" && w != "x"
-	if !digits && !roman {
-		return 0
-	}
-	return hashText(1, w)
-}
-
-// weighValue puts the words of a value and what they weigh behind those of the others.
-func (a *attribute) weighValue(v *value) {
-	sum, from := float32(0), len(a.flat)
-	for _, w := range v.words {
-		of := a.rarity[w]
-		if of < 0 {
-			if of = -of; len(v.words) > 1 {
-				of *= repeatWeighs
-			}
-		}
-		a.flat, a.weigh = append(a.flat, w), append(a.weigh, of)
-		sum += of * of
-	}
-	scale := float32(1 / math.Sqrt(float64(sum)))
-	for j := from; j < len(a.flat); j++ {
-		a.weigh[j] *= scale
-	}
-	a.ends = append(a.ends, uint32(len(a.flat)))
 }

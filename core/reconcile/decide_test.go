@@ -135,6 +135,19 @@ func TestSeveralAgainstOne(t *testing.T) {
 	}
 }
 
+// However many currencies there are, as where a wrong column is taken for them, they stay apart.
+func TestCurrenciesStayApart(t *testing.T) {
+	header := []string{"date", "amount", "reference", "currency"}
+	ours, theirs := [][]string{header}, [][]string{header, {"2031-01-01", "5.00", "A100", "C65536"}}
+	for i := range 65_536 {
+		ours = append(ours, []string{"2031-01-01", "5.00", fmt.Sprintf("A%d", 100+i), fmt.Sprintf("C%d", i)})
+	}
+	columns := &Columns{Date: "date", Amount: "amount", Reference: "reference", Currency: "currency"}
+	if res := settled(t, ours, theirs, Spec{Ours: columns, Theirs: columns}); len(res.Sets) != 0 {
+		t.Errorf("two currencies in one set: %+v", res.Sets)
+	}
+}
+
 // A pass left out settles and offers nothing, what it would have settled is open or is left to a weaker one, and the statement balances all the same.
 func TestPassesLeftOut(t *testing.T) {
 	header := []string{"date", "amount", "reference", "counterparty"}

@@ -22,7 +22,7 @@ func (r *Result) tolerated() {
 
 // singles calls a function for items of one reference of which each side has one left, within the window.
 func (r *Result) singles(to func(x, y int32, a, b *item)) {
-	r.groups(func(it *item) (uint64, uint64, bool) { return uint64(it.ref), uint64(it.currency), it.ref != 0 }, func(ours, theirs []int32) {
+	r.groups(byRef, func(ours, theirs []int32) {
 		if len(ours) != 1 || len(theirs) != 1 {
 			return
 		}
@@ -42,7 +42,7 @@ func (r *Result) errors() {
 		}
 	})
 	// Without a reference on either side, the text has to be the same, and no other item of it near.
-	r.groups(func(it *item) (uint64, uint64, bool) { return uint64(it.words), uint64(it.currency), it.words != 0 }, func(ours, theirs []int32) {
+	r.groups(func(it *item) (common, bool) { return common{text: it.words, currency: it.currency}, it.words != 0 }, func(ours, theirs []int32) {
 		if len(ours) > 50 || len(theirs) > 50 {
 			return
 		}
@@ -80,7 +80,7 @@ func (r *Result) errors() {
 
 // rest offers what has one reference and differs all the same, and says of open items what is known of them.
 func (r *Result) rest() {
-	r.groups(func(it *item) (uint64, uint64, bool) { return uint64(it.ref), uint64(it.currency), it.ref != 0 }, func(ours, theirs []int32) {
+	r.groups(byRef, func(ours, theirs []int32) {
 		if len(ours) != 1 || len(theirs) != 1 {
 			return
 		}
@@ -96,7 +96,7 @@ func (r *Result) rest() {
 		type key struct {
 			ref, words uint32
 			day        int32
-			currency   uint16
+			currency   uint32
 			amount     int64
 		}
 		of := func(it *item) key { return key{it.ref, it.words, it.day, it.currency, it.amount} }

@@ -2,7 +2,6 @@ package reconcile
 
 import (
 	"math"
-	"slices"
 	"strings"
 
 	"github.com/shopspring/decimal"
@@ -13,26 +12,11 @@ import (
 	"grandledger/core/text"
 )
 
-// Columns say where the parts of an item are. Amount, or Debit and Credit; all others may be empty.
-type Columns struct {
-	Date      string   `json:"date" yaml:"date,omitempty"`
-	Amount    string   `json:"amount" yaml:"amount,omitempty"`
-	Debit     string   `json:"debit" yaml:"debit,omitempty"`
-	Credit    string   `json:"credit" yaml:"credit,omitempty"`
-	Reference string   `json:"reference" yaml:"reference,omitempty"`
-	Texts     []string `json:"texts" yaml:"texts,omitempty,flow"` // description, counterparty
-	Currency  string   `json:"currency" yaml:"currency,omitempty"`
-	// Direction holds words such as debit and credit, which give unsigned amounts their sign.
-	Direction string `json:"direction" yaml:"direction,omitempty"`
-	// Turned says that amounts have the other sign than on the other side.
-	Turned bool `json:"turned" yaml:"turned,omitempty"`
-}
-
 // item is a line of a ledger as it is compared.
 type item struct {
 	row      int32
 	day      int32 // since 1970; noDay where it is not known
-	currency uint16
+	currency uint32
 	amount   int64  // of the smallest part in use, positive for us
 	ref      uint32 // its reference, 0 for none
 	words    uint32 // its text, 0 for none
@@ -55,116 +39,11 @@ type Unread struct {
 	Value  string
 }
 
-// Propose finds the columns of a ledger by their names and by what they hold. Cost: O(distinct) for each column.
-func Propose(t *table.Table) (Columns, error) {
-	var c Columns
-	type scored struct {
-		to    *string
-		words []string
-		kind  reading.Kind
-	}
-	taken := map[string]bool{}
-	for _, want := range []scored{
-		{&c.Amount, []string{"amount", "value", "sum", "betrag", "total", "net", "gross"}, reading.Number},
-		{&c.Debit, []string{"debit", "withdrawal", "paid out", "soll", "payments"}, reading.Number},
-		{&c.Credit, []string{"credit", "deposit", "paid in", "haben", "receipts"}, reading.Number},
-		{&c.Date, []string{"date", "booked", "posted", "day", "datum", "booking_date", "value_date"}, reading.Date},
-		{&c.Currency, []string{"currency", "ccy", "curr"}, ""},
-		{&c.Reference, []string{"reference", "ref", "invoice", "document", "doc", "voucher", "number", "no", "lot", "note"}, ""},
-		{&c.Direction, []string{"direction", "dir", "dc", "type", "sign"}, "direction"},
-	} {
-		best, score := "", 0.0
-		for at, col := range t.Columns() {
-			s := fits(t, col, want.words, want.kind)
-			if s -= float64(at) / 1000; !taken[col.Name] && s > score {
-				best, score = col.Name, s
-			}
-		}
-		if best != "" {
-			*want.to, taken[best] = best, true
-		}
-	}
-	if c.Amount != "" && (c.Debit != "") != (c.Credit != "") { // one of them alone is no pair
-		c.Debit, c.Credit = "", ""
-	}
-	if c.Debit != "" && c.Credit != "" {
-		c.Amount = ""
-	}
-	for _, col := range t.Columns() {
-		if !taken[col.Name] && (called(col.Name, "description", "text", "details", "narrative", "memo", "purpose", "remarks", "remark", "party", "counterparty", "payee", "payer", "name", "customer", "supplier", "buyer", "account")) {
-			c.Texts = append(c.Texts, col.Name)
-		}
-	}
-	if c.Amount == "" && c.Debit == "" {
-		for _, col := range t.Columns() { // the one column of numbers there is
-			if !taken[col.Name] && col.Effective().Kind == reading.Number && !called(col.Name, "id", "row") {
-				c.Amount = col.Name
-			}
-		}
-	}
-	if c.Amount == "" && c.Debit == "" {
-		return c, problem.New("Say which column it is", "no column looks like an amount")
-	}
-	return c, nil
-}
-
-func called(name string, words ...string) bool {
-	have := text.Words(strings.ReplaceAll(name, "_", " "))
-	for _, w := range words {
-		if slices.Contains(have, w) || text.Fold(name) == w {
-			return true
-		}
-	}
-	return false
-}
-
-// fits says how well a column is what is looked for.
-func fits(t *table.Table, col *table.Column, words []string, kind reading.Kind) float64 {
-	score := 0.0
-	for i, w := range words {
-		if called(col.Name, w) {
-			score = max(score, 2-float64(i)/20)
-		}
-	}
-	switch {
-	case kind == "direction":
-		return directs(t, col)
-	case kind != "" && col.Effective().Kind != kind:
-		return 0
-	case kind == reading.Date && score == 0:
-		return 0.5
-	}
-	return score
-}
-
-// directs says whether a column holds words for debit and credit.
-func directs(t *table.Table, col *table.Column) float64 {
-	for code, n := range t.Counts(col) {
-		if n > 0 && code > 0 {
-			if v := strings.TrimSpace(col.Dict.Value(uint32(code))); v != "" && sign(v) == 0 {
-				return 0
-			}
-		}
-	}
-	return 1
-}
-
-// sign is that of a word for debit or credit; 0 for none.
-func sign(v string) int64 {
-	switch text.Fold(v) {
-	case "dbit", "debit", "d", "db", "dr", "rc", "s", "soll", "out", "-":
-		return -1
-	case "crdt", "credit", "c", "cr", "rd", "h", "haben", "in", "+":
-		return 1
-	}
-	return 0
-}
-
 // world are the numbers given to currencies, references and texts, the same for both sides.
 type world struct {
 	places     int32 // decimals of the smallest part in use
 	digits     bool  // references are known by their digits, as one side writes more around them than the other
-	currencies map[string]uint16
+	currencies map[string]uint32
 	refs       *table.DictBuilder
 	texts      *table.DictBuilder
 	worded     [][]string // words of each text
@@ -343,10 +222,10 @@ func (w *world) read(t *table.Table, c Columns) (*ledger, error) {
 	return l, nil
 }
 
-func (w *world) currency(v string) uint16 {
+func (w *world) currency(v string) uint32 {
 	at, ok := w.currencies[v]
 	if !ok {
-		at = uint16(len(w.currencies) + 1)
+		at = uint32(len(w.currencies) + 1)
 		w.currencies[v] = at
 	}
 	return at
@@ -366,112 +245,6 @@ func (w *world) days(c *table.Column) []int32 {
 		}
 	}
 	return out
-}
-
-// digitsFrom is from how many digits on a reference is known by them.
-const digitsFrom = 4
-
-// refKey is a reference as it is compared: by its digits alone, where one side writes more around them and there are enough.
-func (w *world) refKey(v string) string {
-	k := refKey(v)
-	if !w.digits {
-		return k
-	}
-	if d := strings.Map(digit, k); len(d) >= digitsFrom {
-		return d
-	}
-	return k
-}
-
-// byDigits says whether the references of two sides have more in common by their digits. Cost: O(distinct).
-func byDigits(tables [2]*table.Table, columns [2]*Columns) bool {
-	var whole, digits [2]map[string]bool
-	for i, t := range tables {
-		whole[i], digits[i] = map[string]bool{}, map[string]bool{}
-		c, _, err := t.Column(columns[i].Reference)
-		if columns[i].Reference == "" || err != nil {
-			return false
-		}
-		for code, n := range t.Counts(c) {
-			if n > 0 && code > 0 {
-				v := c.Dict.Value(uint32(code))
-				whole[i][refKey(v)], digits[i][(&world{digits: true}).refKey(v)] = true, true
-			}
-		}
-	}
-	common := func(m [2]map[string]bool) (n int) {
-		for k := range m[0] {
-			if m[1][k] {
-				n++
-			}
-		}
-		return n
-	}
-	return common(digits)*10 > common(whole)*11
-}
-
-// mine finds the references of the other side in the texts of items that have none of their own, if the text names one alone. Cost: O(distinct texts).
-func (r *Result) mine() {
-	for side := range r.sides {
-		known := map[uint32]bool{}
-		for i := range r.sides[1-side].items {
-			known[r.sides[1-side].items[i].ref] = true
-		}
-		of := map[uint32]uint32{}
-		items := r.sides[side].items
-		for i := range items {
-			if items[i].ref != 0 || items[i].words == 0 {
-				continue
-			}
-			ref, ok := of[items[i].words]
-			if !ok {
-				for _, w := range r.world.worded[items[i].words] {
-					k := r.world.refKey(w)
-					if digits := strings.Map(digit, k); len(digits) < digitsFrom {
-						continue
-					}
-					if at := r.world.refs.Find(k); at != 0 && known[at] {
-						if ref != 0 && ref != at { // it names two
-							ref = 0
-							break
-						}
-						ref = at
-					}
-				}
-				of[items[i].words] = ref
-			}
-			items[i].ref = ref
-		}
-	}
-}
-
-func digit(c rune) rune {
-	if '0' <= c && c <= '9' {
-		return c
-	}
-	return -1
-}
-
-// refKey is a reference without what it is written with: marks, spaces, case, zeros before numbers.
-func refKey(v string) string {
-	var b strings.Builder
-	zeros := true
-	for _, c := range strings.ToLower(v) {
-		switch {
-		case '0' <= c && c <= '9':
-			if c == '0' && zeros {
-				continue
-			}
-			zeros = false
-			b.WriteRune(c)
-		case 'a' <= c && c <= 'z' || c > 127:
-			zeros = true
-			b.WriteRune(c)
-		default:
-			zeros = true
-		}
-	}
-	return b.String()
 }
 
 // places is how many decimals the amounts of columns have at most. Cost: O(distinct).

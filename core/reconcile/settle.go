@@ -85,7 +85,7 @@ func Settle(ctx context.Context, ours, theirs *table.Table, spec Spec) (*Result,
 			return nil, problem.New("The passes are 1 to 6", "there is no pass %d to leave out", pass)
 		}
 	}
-	w := &world{currencies: map[string]uint16{}, refs: table.NewDictBuilder(), texts: table.NewDictBuilder()}
+	w := &world{currencies: map[string]uint32{}, refs: table.NewDictBuilder(), texts: table.NewDictBuilder()}
 	r := &Result{Spec: spec, world: w}
 	tables := [2]*table.Table{ours, theirs}
 	for i, given := range []**Columns{&r.Spec.Ours, &r.Spec.Theirs} {
@@ -196,11 +196,25 @@ func (r *Result) settle(ours, theirs []int32, pass int, settled bool, reason str
 	r.Sets = append(r.Sets, s)
 }
 
+// common is what the items of a group have in common; parts that are not asked for are 0.
+type common struct {
+	amount   int64
+	text     uint32 // a reference, or words
+	currency uint32
+	day      int32
+}
+
+func (c common) compare(other common) int {
+	return cmp.Or(cmp.Compare(c.amount, other.amount), cmp.Compare(c.text, other.text), cmp.Compare(c.currency, other.currency), cmp.Compare(c.day, other.day))
+}
+
+func byRef(it *item) (common, bool) { return common{text: it.ref, currency: it.currency}, it.ref != 0 }
+
 // groups sorts the items of both sides that are in no set yet by a key, and calls a function for each key that both sides have. A key that is not ok is left out.
-func (r *Result) groups(key func(it *item) (a, b uint64, ok bool), to func(ours, theirs []int32)) {
+func (r *Result) groups(key func(it *item) (common, bool), to func(ours, theirs []int32)) {
 	type keyed struct {
-		a, b uint64
-		at   int32
+		common
+		at int32
 	}
 	var sides [2][]keyed
 	for s := range sides {
@@ -209,18 +223,18 @@ func (r *Result) groups(key func(it *item) (a, b uint64, ok bool), to func(ours,
 			if r.sets[s][i] != 0 || r.broken[s][i] {
 				continue
 			}
-			if a, b, ok := key(&items[i]); ok {
-				sides[s] = append(sides[s], keyed{a, b, int32(i)})
+			if k, ok := key(&items[i]); ok {
+				sides[s] = append(sides[s], keyed{k, int32(i)})
 			}
 		}
 		slices.SortFunc(sides[s], func(x, y keyed) int {
-			return cmp.Or(cmp.Compare(x.a, y.a), cmp.Compare(x.b, y.b), cmp.Compare(x.at, y.at))
+			return cmp.Or(x.compare(y.common), cmp.Compare(x.at, y.at))
 		})
 	}
 	i, j := 0, 0
 	for i < len(sides[0]) && j < len(sides[1]) {
 		x, y := sides[0][i], sides[1][j]
-		if c := cmp.Or(cmp.Compare(x.a, y.a), cmp.Compare(x.b, y.b)); c < 0 {
+		if c := x.compare(y.common); c < 0 {
 			i++
 			continue
 		} else if c > 0 {
@@ -228,11 +242,11 @@ func (r *Result) groups(key func(it *item) (a, b uint64, ok bool), to func(ours,
 			continue
 		}
 		var group [2][]int32
-		for i < len(sides[0]) && sides[0][i].a == x.a && sides[0][i].b == x.b {
+		for i < len(sides[0]) && sides[0][i].common == x.common {
 			group[0] = append(group[0], sides[0][i].at)
 			i++
 		}
-		for j < len(sides[1]) && sides[1][j].a == x.a && sides[1][j].b == x.b {
+		for j < len(sides[1]) && sides[1][j].common == x.common {
 			group[1] = append(group[1], sides[1][j].at)
 			j++
 		}
@@ -242,8 +256,8 @@ func (r *Result) groups(key func(it *item) (a, b uint64, ok bool), to func(ours,
 
 // exact settles what has the same reference, amount and date. Where one side has more of them than the other some were posted twice; which, nothing tells, so that all are offered together.
 func (r *Result) exact() {
-	r.groups(func(it *item) (uint64, uint64, bool) {
-		return uint64(it.amount), uint64(it.ref)<<32 | uint64(uint32(it.day))&0xffffff | uint64(it.currency)<<24, it.ref != 0 && it.day != noDay
+	r.groups(func(it *item) (common, bool) {
+		return common{it.amount, it.ref, it.currency, it.day}, it.ref != 0 && it.day != noDay
 	}, func(ours, theirs []int32) {
 		if len(ours) != len(theirs) {
 			r.settle(ours, theirs, Exact, false, fmt.Sprintf("posted twice: %d of ours against %d of theirs, the same throughout", len(ours), len(theirs)))
@@ -257,14 +271,14 @@ func (r *Result) exact() {
 
 // byReference settles what has the same reference and amount, the nearest dates overall.
 func (r *Result) byReference() {
-	r.groups(func(it *item) (uint64, uint64, bool) {
-		return uint64(it.amount), uint64(it.ref)<<16 | uint64(it.currency), it.ref != 0
+	r.groups(func(it *item) (common, bool) {
+		return common{amount: it.amount, text: it.ref, currency: it.currency}, it.ref != 0
 	}, func(ours, theirs []int32) { r.pair(ours, theirs, Reference) })
 }
 
 // alike settles what has the same amount within the window.
 func (r *Result) alike() {
-	r.groups(func(it *item) (uint64, uint64, bool) { return uint64(it.amount), uint64(it.currency), true },
+	r.groups(func(it *item) (common, bool) { return common{amount: it.amount, currency: it.currency}, true },
 		func(ours, theirs []int32) { r.pair(ours, theirs, Alike) })
 }
 

@@ -7,7 +7,7 @@ import (
 
 // severalByReference settles all items of one reference that add up to the same on both sides.
 func (r *Result) severalByReference() {
-	r.groups(func(it *item) (uint64, uint64, bool) { return uint64(it.ref), uint64(it.currency), it.ref != 0 }, func(ours, theirs []int32) {
+	r.groups(byRef, func(ours, theirs []int32) {
 		if len(ours) == 1 && len(theirs) == 1 || len(ours)+len(theirs) > 200 {
 			return
 		}
@@ -34,16 +34,19 @@ const (
 	sumsTried    = 50_000 // partial sums of one item
 )
 
+// sumKey is a text and a currency: what items have in common that may be summed.
+type sumKey struct{ words, currency uint32 }
+
 // severalBySum settles one item with several of the other side that add up to it, if they are alike in their text, lie within the window, and no others of them do. What adds up in
 // several ways is offered.
 func (r *Result) severalBySum() {
 	for side := range r.sides {
 		other := 1 - side
-		byWords := map[uint64][]int32{}
+		byWords := map[sumKey][]int32{}
 		for i := range r.sides[other].items {
 			it := &r.sides[other].items[i]
 			if r.sets[other][i] == 0 && !r.broken[other][i] && it.day != noDay {
-				k := uint64(it.words)<<16 | uint64(it.currency)
+				k := sumKey{it.words, it.currency}
 				byWords[k] = append(byWords[k], int32(i))
 			}
 		}
@@ -56,30 +59,29 @@ func (r *Result) severalBySum() {
 				return int(x - y)
 			})
 		}
-		alike := r.alikeTexts(byWords)
+		texts := r.alikeTexts(byWords)
 		for i := range r.sides[side].items {
 			one := &r.sides[side].items[i]
 			if r.sets[side][i] != 0 || r.broken[side][i] || one.day == noDay || one.amount == 0 {
 				continue
 			}
-			r.sum(side, int32(i), one, byWords, alike(one))
+			r.sum(side, int32(i), one, byWords, texts(one))
 		}
 	}
 }
 
 // alikeTexts gives for an item the texts of the other side that are like its own, itself included; of items without a text, those without one.
-func (r *Result) alikeTexts(byWords map[uint64][]int32) func(one *item) []uint64 {
+func (r *Result) alikeTexts(byWords map[sumKey][]int32) func(one *item) []sumKey {
 	byWord := map[string][]uint32{}
 	for k := range byWords {
-		words := uint32(k >> 16)
-		for _, w := range r.world.worded[words] {
+		for _, w := range r.world.worded[k.words] {
 			if len(w) > 2 {
-				byWord[w] = append(byWord[w], words)
+				byWord[w] = append(byWord[w], k.words)
 			}
 		}
 	}
 	known := map[uint32][]uint32{}
-	return func(one *item) []uint64 {
+	return func(one *item) []sumKey {
 		list, ok := known[one.words]
 		if !ok {
 			list = []uint32{one.words}
@@ -96,16 +98,16 @@ func (r *Result) alikeTexts(byWords map[uint64][]int32) func(one *item) []uint64
 			slices.Sort(list)
 			known[one.words] = list
 		}
-		var out []uint64
+		var out []sumKey
 		for _, words := range list {
-			out = append(out, uint64(words)<<16|uint64(one.currency))
+			out = append(out, sumKey{words, one.currency})
 		}
 		return out
 	}
 }
 
 // sum looks for the items that add up to one.
-func (r *Result) sum(side int, at int32, one *item, byWords map[uint64][]int32, keys []uint64) {
+func (r *Result) sum(side int, at int32, one *item, byWords map[sumKey][]int32, keys []sumKey) {
 	other := 1 - side
 	var near []int32
 	for _, k := range keys {

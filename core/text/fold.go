@@ -187,3 +187,13 @@ func dropAccents(s string) string {
 	}
 	return latin.Replace(norm.NFC.String(string(out)))
 }
+
+// Digits keeps the digits 0 to 9 of a text. Cost: O(length).
+func Digits(s string) string {
+	return strings.Map(func(c rune) rune {
+		if '0' <= c && c <= '9' {
+			return c
+		}
+		return -1
+	}, s)
+}

@@ -13,6 +13,12 @@ export function useContents(book: number) {
   });
 }
 
+/** The tables of a book, those made by joining last. */
+export function useTables(book: number) {
+  const { data } = useContents(book);
+  return [...(data?.tables ?? []), ...(data?.consolidated ?? [])];
+}
+
 export function useTable(table: number) {
   return useQuery({
     queryKey: ["table", table],

@@ -6,6 +6,7 @@ import { Input, Segments } from "../design/Field";
 import { Keys, useKeys } from "../design/Keys";
 import { Empty, Loading, Notice, ProblemNotice } from "../design/Notice";
 import { Heading, Page, Spread } from "../design/Spread";
+import { Turn } from "../design/Turn";
 import { Value } from "../design/Value";
 import { count, listing, n } from "../design/words";
 import { useReviewer } from "../linkage/useReviewer";
@@ -215,17 +216,7 @@ function Asked({ id }: { id: number }) {
               </tbody>
             </table>
           )}
-          {view !== "trouble" && (values.data?.total ?? 0) > shown && (
-            <p className="flex items-center gap-2 pt-1.5 text-[12px] text-ink-2">
-              {n(from + 1)} to {n(Math.min(from + shown, values.data!.total))} of {n(values.data!.total)}
-              <Button kind="small" disabled={from === 0} onClick={() => setFrom(from - shown)}>
-                Before
-              </Button>
-              <Button kind="small" disabled={from + shown >= values.data!.total} onClick={() => setFrom(from + shown)}>
-                Next
-              </Button>
-            </p>
-          )}
+          {view !== "trouble" && <Turn from={from} shown={shown} total={values.data?.total ?? 0} onFrom={setFrom} />}
         </Page>
       }
       right={

@@ -1,7 +1,7 @@
 import { useState } from "react";
 import { useNavigate } from "react-router";
 import { useNewAsking } from "../api/askings";
-import { useContents } from "../api/queries";
+import { useTables } from "../api/queries";
 import { Button } from "../design/Button";
 import { Check, Input, Labelled, Segments, Select } from "../design/Field";
 import { ProblemNotice } from "../design/Notice";
@@ -13,7 +13,6 @@ import { useBook } from "../shell/useBook";
 export function StartAsking() {
   const { book } = useBook();
   const navigate = useNavigate();
-  const contents = useContents(book);
   const [table, setTable] = useState("");
   const [column, setColumn] = useState("");
   const [kind, setKind] = useState<"table" | "service">("table");
@@ -21,7 +20,7 @@ export function StartAsking() {
   const [address, setAddress] = useState("");
   const [alone, setAlone] = useState(false);
   const start = useNewAsking(book);
-  const tables = [...(contents.data?.tables ?? []), ...(contents.data?.consolidated ?? [])];
+  const tables = useTables(book);
   const names = (but: string) => [
     { value: "", name: "choose a table" },
     ...tables

@@ -1,10 +1,9 @@
 import { keepPreviousData, useQuery } from "@tanstack/react-query";
 import { useState } from "react";
 import { api, ask, type Schemas } from "../api/client";
-import { Button } from "../design/Button";
 import { Loading, ProblemNotice } from "../design/Notice";
+import { Turn } from "../design/Turn";
 import { Value } from "../design/Value";
-import { n } from "../design/words";
 import { useBook } from "../shell/useBook";
 import type { Asked } from "./ComparisonPage";
 
@@ -47,15 +46,7 @@ export function ComparedRows({ asked, which, column, keyPairs }: Props) {
       ) : (
         <Alone rows={d} which={which} keyPairs={keyPairs} />
       )}
-      <p className="mt-2 flex items-center gap-2 text-ink-2">
-        <Button kind="small" disabled={from === 0} onClick={() => setAt({ what, from: Math.max(0, from - perPage) })}>
-          Before
-        </Button>
-        {n(from + 1)} to {n(Math.min(from + perPage, d.total))} of {n(d.total)}
-        <Button kind="small" disabled={from + perPage >= d.total} onClick={() => setAt({ what, from: from + perPage })}>
-          Next
-        </Button>
-      </p>
+      <Turn from={from} shown={perPage} total={d.total} onFrom={(from) => setAt({ what, from })} />
     </>
   );
 }

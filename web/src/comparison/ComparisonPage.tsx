@@ -2,7 +2,7 @@ import { useQuery } from "@tanstack/react-query";
 import { useState } from "react";
 import { useSearchParams } from "react-router";
 import { api, ask, type Schemas, type Table } from "../api/client";
-import { useContents, useJournal, useRegister } from "../api/queries";
+import { useContents, useTables, useJournal, useRegister } from "../api/queries";
 import { Balance } from "../design/Balance";
 import { Button } from "../design/Button";
 import { Segments, Select } from "../design/Field";
@@ -20,7 +20,7 @@ type View = "changed" | "before" | "after" | "counts";
 export function ComparisonPage() {
   const { book } = useBook();
   const contents = useContents(book);
-  const tables = [...(contents.data?.tables ?? []), ...(contents.data?.consolidated ?? [])];
+  const tables = useTables(book);
   const [query, setQuery] = useSearchParams();
   const id = (name: string) => Number(query.get(name)) || 0;
   const before = tables.find((t) => t.id === id("before"));

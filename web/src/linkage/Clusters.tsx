@@ -1,5 +1,5 @@
 import type { Schemas } from "../api/client";
-import { Button } from "../design/Button";
+import { Turn } from "../design/Turn";
 import { n } from "../design/words";
 
 type Cluster = Schemas["Cluster"];
@@ -43,17 +43,7 @@ export function ClusterList(p: Props) {
           ))}
         </tbody>
       </table>
-      {p.total > p.shown && (
-        <p className="flex items-center gap-2 pt-1.5 text-[12px] text-ink-2">
-          {n(p.from + 1)} to {n(Math.min(p.from + p.shown, p.total))} of {n(p.total)}
-          <Button kind="small" disabled={p.from === 0} onClick={() => p.onFrom(Math.max(0, p.from - p.shown))}>
-            Before
-          </Button>
-          <Button kind="small" disabled={p.from + p.shown >= p.total} onClick={() => p.onFrom(p.from + p.shown)}>
-            Next
-          </Button>
-        </p>
-      )}
+      <Turn from={p.from} shown={p.shown} total={p.total} onFrom={p.onFrom} />
     </>
   );
 }

@@ -5,6 +5,7 @@ import { Button } from "../design/Button";
 import { Select } from "../design/Field";
 import { Empty, ProblemNotice } from "../design/Notice";
 import { Heading } from "../design/Spread";
+import { Turn } from "../design/Turn";
 import { Value } from "../design/Value";
 import { count, n } from "../design/words";
 
@@ -121,20 +122,7 @@ export function GoldenValues({ linkage, id, reviewer }: { linkage: Schemas["Link
               </li>
             ))}
           </ul>
-          {conflicts.data.total > atOnce && (
-            <p className="mt-1 flex gap-2">
-              <Button kind="small" disabled={from === 0} onClick={() => setFrom(from - atOnce)}>
-                Before
-              </Button>
-              <Button
-                kind="small"
-                disabled={from + atOnce >= conflicts.data.total}
-                onClick={() => setFrom(from + atOnce)}
-              >
-                Next
-              </Button>
-            </p>
-          )}
+          <Turn from={from} shown={atOnce} total={conflicts.data.total} onFrom={setFrom} />
         </>
       )}
     </section>

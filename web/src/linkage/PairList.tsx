@@ -1,7 +1,6 @@
 import type { Schemas } from "../api/client";
-import { Button } from "../design/Button";
+import { Turn } from "../design/Turn";
 import { Value } from "../design/Value";
-import { n } from "../design/words";
 
 type Pair = Schemas["LinkedPair"];
 
@@ -66,17 +65,7 @@ export function PairList(p: Props) {
           ))}
         </tbody>
       </table>
-      {p.total > p.shown && (
-        <p className="flex items-center gap-2 pt-1.5 text-[12px] text-ink-2">
-          {n(p.from + 1)} to {n(Math.min(p.from + p.shown, p.total))} of {n(p.total)}
-          <Button kind="small" disabled={p.from === 0} onClick={() => p.onFrom(Math.max(0, p.from - p.shown))}>
-            Before
-          </Button>
-          <Button kind="small" disabled={p.from + p.shown >= p.total} onClick={() => p.onFrom(p.from + p.shown)}>
-            Next
-          </Button>
-        </p>
-      )}
+      <Turn from={p.from} shown={p.shown} total={p.total} onFrom={p.onFrom} />
     </>
   );
 }

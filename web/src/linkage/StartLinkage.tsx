@@ -1,7 +1,7 @@
 import { useState } from "react";
 import { useNavigate } from "react-router";
 import { useNewLinkage } from "../api/linkages";
-import { useContents } from "../api/queries";
+import { useTables } from "../api/queries";
 import { Button } from "../design/Button";
 import { Check, Input, Labelled } from "../design/Field";
 import { ProblemNotice } from "../design/Notice";
@@ -13,11 +13,10 @@ import { useBook } from "../shell/useBook";
 export function StartLinkage() {
   const { book } = useBook();
   const navigate = useNavigate();
-  const contents = useContents(book);
   const [chosen, setChosen] = useState<number[]>([]);
   const [typed, setTyped] = useState<string>();
   const start = useNewLinkage(book);
-  const tables = [...(contents.data?.tables ?? []), ...(contents.data?.consolidated ?? [])];
+  const tables = useTables(book);
   const names = tables.filter((t) => chosen.includes(t.id)).map((t) => t.name);
   const name = typed ?? listing(names);
   return (

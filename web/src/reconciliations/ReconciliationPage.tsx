@@ -6,6 +6,7 @@ import { Button } from "../design/Button";
 import { Keys, useKeys } from "../design/Keys";
 import { Empty, Loading, Notice, ProblemNotice } from "../design/Notice";
 import { Page, Spread } from "../design/Spread";
+import { Turn } from "../design/Turn";
 import { count, n } from "../design/words";
 import { useReviewer } from "../linkage/useReviewer";
 import { ClassList, Step } from "./ClassList";
@@ -168,17 +169,7 @@ function Proved({ id }: { id: number }) {
               </tbody>
             </table>
           )}
-          {(items.data?.total ?? 0) > shown && (
-            <p className="flex items-center gap-2 pt-1.5 text-[12px] text-ink-2">
-              {n(from + 1)} to {n(Math.min(from + shown, items.data!.total))} of {n(items.data!.total)}
-              <Button kind="small" disabled={from === 0} onClick={() => setFrom(from - shown)}>
-                Before
-              </Button>
-              <Button kind="small" disabled={from + shown >= items.data!.total} onClick={() => setFrom(from + shown)}>
-                Next
-              </Button>
-            </p>
-          )}
+          <Turn from={from} shown={shown} total={items.data?.total ?? 0} onFrom={setFrom} />
         </Page>
       }
       right={

@@ -1,6 +1,6 @@
 import { useState } from "react";
 import { useNavigate } from "react-router";
-import { useContents } from "../api/queries";
+import { useTables } from "../api/queries";
 import { useNewReconciliation } from "../api/reconciliations";
 import { Button } from "../design/Button";
 import { Input, Labelled, Select } from "../design/Field";
@@ -13,12 +13,11 @@ import { useBook } from "../shell/useBook";
 export function StartReconciliation() {
   const { book } = useBook();
   const navigate = useNavigate();
-  const contents = useContents(book);
   const [ours, setOurs] = useState("");
   const [theirs, setTheirs] = useState("");
   const [typed, setTyped] = useState<string>();
   const start = useNewReconciliation(book);
-  const tables = [...(contents.data?.tables ?? []), ...(contents.data?.consolidated ?? [])];
+  const tables = useTables(book);
   const nameOf = (id: string) => tables.find((t) => String(t.id) === id)?.name ?? "";
   const options = [
     { value: "", name: "choose a table" },
