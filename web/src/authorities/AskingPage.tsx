@@ -82,7 +82,7 @@ function Asked({ id }: { id: number }) {
             <Keys
               keys={[
                 [["↑", "↓"], "value"],
-                [["1", "6"], "take a candidate"],
+                [["1–6"], "take a candidate"],
                 [["L"], "not listed"],
                 [["U"], "undecided"],
                 [["B"], "take that back"],

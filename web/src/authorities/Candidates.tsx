@@ -107,7 +107,7 @@ export function Candidates({ id, asking, value, onTake, onUndecided, onLocal, bu
           <Heading>Another entry</Heading>
           <Input
             aria-label="Search the authority"
-            placeholder="Search the authority by name or identifier"
+            placeholder="Name or identifier"
             className="w-72"
             value={text}
             onChange={(e) => setText(e.target.value)}

@@ -87,8 +87,8 @@ export function PairPage({ pair, onSay, spot, note, onNote, busy }: Props) {
         <thead>
           <tr className="border-b border-ink text-[12px] text-ink-2">
             <th className="w-[17%] py-1 text-left font-normal" />
-            <th className="truncate text-left font-normal">{pair.left.name}</th>
-            <th className="truncate text-left font-normal">{pair.right.name}</th>
+            <th className="truncate pr-2 text-left font-normal">{pair.left.name}</th>
+            <th className="truncate pr-2 text-left font-normal">{pair.right.name}</th>
             <th className="w-[24%] text-left font-normal">Finding</th>
             <th className="w-[52px] text-right font-normal">Bits</th>
           </tr>
